@@ -1,0 +1,10 @@
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  test: {
+    include: ['packages/*/src/**/*.test.ts', 'apps/*/src/**/*.test.ts'],
+    testTimeout: 60000,
+    hookTimeout: 120000,
+    pool: 'forks',
+  },
+});
