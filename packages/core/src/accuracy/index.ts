@@ -1,0 +1,4 @@
+export * from './heightAtMark';
+export * from './marks';
+export * from './statistics';
+export * from './student';

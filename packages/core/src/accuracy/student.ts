@@ -1,0 +1,54 @@
+/** Student's t: probability and quantile by the regularised incomplete beta function (Lentz continued fraction). */
+
+function logGamma(x: number): number {
+  // Lanczos approximation, g = 7, nine terms (Godfrey 2001)
+  const c = [
+    0.99999999999980993, 676.5203681218851, -1259.1392167224028, 771.32342877765313, -176.61502916214059,
+    12.507343278686905, -0.13857109526572012, 9.9843695780195716e-6, 1.5056327351493116e-7,
+  ];
+  const z = x - 1;
+  let sum = c[0];
+  for (let i = 1; i < 9; i++) sum += c[i] / (z + i);
+  const t = z + 7.5;
+  return 0.5 * Math.log(2 * Math.PI) + (z + 0.5) * Math.log(t) - t + Math.log(sum);
+}
+
+function incompleteBeta(x: number, a: number, b: number): number {
+  if (x <= 0) return 0;
+  if (x >= 1) return 1;
+  if (x > (a + 1) / (a + b + 2)) return 1 - incompleteBeta(1 - x, b, a);
+  const front = Math.exp(logGamma(a + b) - logGamma(a) - logGamma(b) + a * Math.log(x) + b * Math.log(1 - x)) / a;
+  let f = 1,
+    c = 1,
+    d = 0;
+  for (let i = 0; i <= 300; i++) {
+    const m = i >> 1;
+    let numerator: number;
+    if (i === 0) numerator = 1;
+    else if (i % 2 === 0) numerator = (m * (b - m) * x) / ((a + 2 * m - 1) * (a + 2 * m));
+    else numerator = -((a + m) * (a + b + m) * x) / ((a + 2 * m) * (a + 2 * m + 1));
+    d = 1 / (Math.abs(1 + numerator * d) < 1e-30 ? 1e-30 : 1 + numerator * d);
+    c = 1 + numerator / c;
+    if (Math.abs(c) < 1e-30) c = 1e-30;
+    f *= c * d;
+    if (Math.abs(1 - c * d) < 1e-14) break;
+  }
+  return front * (f - 1);
+}
+
+/** Probability that |t| is larger than the given value, two-sided. */
+export function studentTwoSided(t: number, degrees: number): number {
+  return incompleteBeta(degrees / (degrees + t * t), degrees / 2, 0.5);
+}
+
+/** The |t| exceeded with probability `alpha`, two-sided; for 0.05 and 10 degrees 2.2281. */
+export function studentQuantile(alpha: number, degrees: number): number {
+  let low = 0;
+  let high = 1000;
+  for (let i = 0; i < 80; i++) {
+    const middle = (low + high) / 2;
+    if (studentTwoSided(middle, degrees) > alpha) low = middle;
+    else high = middle;
+  }
+  return (low + high) / 2;
+}

@@ -1,0 +1,5 @@
+export * from './cells';
+export * from './ground';
+export * from './points';
+export * from './strays';
+export * from './voxels';

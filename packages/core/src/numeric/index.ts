@@ -1,0 +1,5 @@
+export * from './matrix3';
+export * from './plane';
+export * from './random';
+export * from './select';
+export * from './statistics';

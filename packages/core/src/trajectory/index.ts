@@ -1,0 +1,3 @@
+export * from './strips';
+export * from './summary';
+export * from './trajectory';
