@@ -1,0 +1,2 @@
+export * from './output';
+export * from './source';

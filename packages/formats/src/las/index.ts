@@ -1,0 +1,6 @@
+export * from './header';
+export * from './points';
+export * from './reader';
+export * from './writer';
+export * from './rewrite';
+export * from './select';

@@ -1,0 +1,89 @@
+import { Problem, tick, type Watch } from '@longheron/core/shared';
+import { type ByteSource } from '../bytes';
+import { findVlr, type LasHeader } from './header';
+import { readChunkTable } from './chunkTable';
+import { type RecordBatch } from './reader';
+
+interface ChunkDecoder {
+  open(format: number, length: number, pointer: number): void;
+  getPoint(pointer: number): void;
+  delete(): void;
+}
+
+interface LazPerfModule {
+  ChunkDecoder: new () => ChunkDecoder;
+  _malloc(bytes: number): number;
+  _free(pointer: number): void;
+  HEAPU8: Uint8Array;
+}
+
+let loading: Promise<LazPerfModule> | undefined;
+
+async function lazPerf(): Promise<LazPerfModule> {
+  loading ??= import('laz-perf').then(async (m) => {
+    const made =
+      (m as unknown as { createLazPerf?: unknown; default?: { createLazPerf?: unknown } }).createLazPerf ??
+      (m as unknown as { default: { createLazPerf: unknown } }).default.createLazPerf;
+    return (await (made as () => Promise<unknown>)()) as LazPerfModule;
+  });
+  return loading;
+}
+
+/**
+ * Decompresses LAZ chunk by chunk: our reader of the chunk table feeds the chunk decoder of laz-perf. Whatever the
+ * decoder throws becomes a Problem with file and place.
+ */
+export async function* openLaz(source: ByteSource, header: LasHeader, watch?: Watch): AsyncGenerator<RecordBatch> {
+  const vlr = findVlr(header, 'laszip encoded', 22204);
+  if (!vlr)
+    throw new Problem('The file says it is compressed but has no compression record.', {
+      code: 'laz-record',
+      file: source.name,
+      place: 'variable length records',
+      remedy: 'Ask for the file again.',
+    });
+  if (![0, 1, 2, 3, 6, 7, 8].includes(header.pointFormat))
+    throw new Problem(`Compressed points of format ${header.pointFormat} cannot be read.`, {
+      code: 'laz-format',
+      file: source.name,
+      place: 'byte 104',
+      remedy: 'Ask for the cloud as uncompressed LAS.',
+    });
+  const chunkSize = new DataView(vlr.data.buffer, vlr.data.byteOffset).getUint32(12, true);
+  const chunks = await readChunkTable(source, header, chunkSize);
+  const module = await lazPerf();
+  const outPointer = module._malloc(header.pointBytes);
+  let first = 0;
+  try {
+    for (const [number, chunk] of chunks.entries()) {
+      tick(watch, first / header.pointCount, 'Reading points');
+      const data = await source.read(chunk.offset, chunk.bytes);
+      const bytes = new Uint8Array(chunk.points * header.pointBytes);
+      const pointer = module._malloc(data.length);
+      module.HEAPU8.set(data, pointer);
+      let decoder: ChunkDecoder | undefined;
+      try {
+        decoder = new module.ChunkDecoder();
+        decoder.open(header.pointFormat, header.pointBytes, pointer);
+        for (let i = 0; i < chunk.points; i++) {
+          decoder.getPoint(outPointer);
+          bytes.set(module.HEAPU8.subarray(outPointer, outPointer + header.pointBytes), i * header.pointBytes);
+        }
+      } catch {
+        throw new Problem(`Compressed chunk ${number + 1} of ${chunks.length} is damaged.`, {
+          code: 'laz-chunk',
+          file: source.name,
+          place: `byte ${chunk.offset}`,
+          remedy: 'The file was damaged on its way: copy it again from its origin.',
+        });
+      } finally {
+        decoder?.delete();
+        module._free(pointer);
+      }
+      yield { first, count: chunk.points, bytes };
+      first += chunk.points;
+    }
+  } finally {
+    module._free(outPointer);
+  }
+}

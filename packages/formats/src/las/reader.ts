@@ -1,0 +1,73 @@
+import { Problem, tick, type Watch } from '@longheron/core/shared';
+import { openFile, type ByteSource } from '../bytes';
+import { POINT_BYTES, readLasHeader, type LasHeader } from './header';
+import { allocatePoints, decodeRecords, extraDimensions, hasColour, type LasPoints } from './points';
+import { openLaz } from './laz';
+
+/** A batch of raw records; `bytes` is reused by the next batch. */
+export interface RecordBatch {
+  first: number;
+  count: number;
+  bytes: Uint8Array;
+}
+
+const BATCH_POINTS = 1 << 16;
+
+/** A LAS or LAZ file open for reading. */
+export class LasFile {
+  private constructor(
+    readonly source: ByteSource,
+    readonly header: LasHeader,
+  ) {}
+
+  static async open(source: ByteSource): Promise<LasFile> {
+    return new LasFile(source, await readLasHeader(source));
+  }
+
+  static async openPath(path: string): Promise<LasFile> {
+    const source = await openFile(path);
+    try {
+      return await LasFile.open(source);
+    } catch (error) {
+      await source.close();
+      throw error;
+    }
+  }
+
+  /** Raw records in file order, decompressed when need be. */
+  async *records(watch?: Watch): AsyncGenerator<RecordBatch> {
+    const { header, source } = this;
+    if (header.compressed) {
+      yield* openLaz(source, header, watch);
+      return;
+    }
+    for (let first = 0; first < header.pointCount; first += BATCH_POINTS) {
+      const count = Math.min(BATCH_POINTS, header.pointCount - first);
+      const bytes = await source.read(header.pointOffset + first * header.pointBytes, count * header.pointBytes);
+      tick(watch, first / header.pointCount, 'Reading points');
+      yield { first, count, bytes };
+    }
+  }
+
+  /** All points in columns, for clouds that fit in memory. */
+  async readAll(watch?: Watch): Promise<LasPoints> {
+    const { header } = this;
+    if (header.pointCount > 400e6)
+      throw new Problem(`${header.pointCount} points do not fit in memory at once.`, {
+        code: 'las-too-large',
+        file: this.source.name,
+        remedy: 'Cut the cloud into tiles first.',
+      });
+    const out = allocatePoints(header.pointCount, hasColour(header.pointFormat));
+    for await (const batch of this.records(watch)) decodeRecords(header, batch.bytes, batch.count, out, batch.first);
+    return out;
+  }
+
+  extraDimensions() {
+    return extraDimensions(this.header, POINT_BYTES[this.header.pointFormat]);
+  }
+
+  close(): Promise<void> {
+    return this.source.close();
+  }
+}
