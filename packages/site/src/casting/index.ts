@@ -1,0 +1,2 @@
+export * from './caster';
+export * from './ray';

@@ -1,0 +1,5 @@
+export * from './mounting';
+export * from './noise';
+export * from './path';
+export * from './scan';
+export * from './trajectory';

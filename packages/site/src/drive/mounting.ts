@@ -1,0 +1,42 @@
+import { type AnglesDeg, type Mounting, type SensorMounting } from '@longheron/core/frames';
+import { Random, type Vector3 } from '@longheron/core/numeric';
+import { NOISE, NOISE_FACTOR, type NoiseLevel } from './noise';
+
+export const HEADS = ['head1', 'head2'] as const;
+export type Head = (typeof HEADS)[number];
+
+/** Design of the roof rack: lever arms from the inertial reference point, nominal orientations. */
+const DESIGN: Record<Head, { leverArmM: Vector3; orientationDeg: AnglesDeg }> = {
+  head1: { leverArmM: [-0.62, -0.34, -0.31], orientationDeg: { roll: 90, pitch: 0, heading: 45 } },
+  head2: { leverArmM: [-0.62, 0.34, -0.31], orientationDeg: { roll: 90, pitch: 0, heading: -45 } },
+};
+
+/** The mounting as delivered, with the deviations it states. */
+export function deliveredMounting(level: NoiseLevel = 'medium'): Mounting {
+  const factor = NOISE_FACTOR[level];
+  const sensors: Record<string, SensorMounting> = {};
+  for (const head of HEADS)
+    sensors[head] = {
+      ...DESIGN[head],
+      boresightDeg: { roll: 0, pitch: 0, heading: 0 },
+      leverArmSdM: factor * NOISE.leverArmM,
+      boresightSdDeg: factor * NOISE.boresightDeg,
+    };
+  return { gnssLeverArmM: [-0.2, 0, -0.35], sensors };
+}
+
+/** The mounting as it truly is: design plus errors drawn from the stated deviations. */
+export function trueMounting(seed: number, level: NoiseLevel = 'medium'): Mounting {
+  const mounting = deliveredMounting(level);
+  for (const head of HEADS) {
+    const random = new Random(seed, `mounting ${head}`);
+    const s = mounting.sensors[head];
+    s.leverArmM = s.leverArmM.map((v) => v + random.normal() * s.leverArmSdM) as Vector3;
+    s.boresightDeg = {
+      roll: random.normal() * s.boresightSdDeg,
+      pitch: random.normal() * s.boresightSdDeg,
+      heading: random.normal() * s.boresightSdDeg,
+    };
+  }
+  return mounting;
+}

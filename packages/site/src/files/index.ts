@@ -1,0 +1,181 @@
+import { createHash } from 'node:crypto';
+import { mkdir, readFile, stat, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { type ReferenceSystem } from '@longheron/core/frames';
+import { type Mark } from '@longheron/core/accuracy';
+import {
+  deliveredMounting,
+  HEADS,
+  outages,
+  processedTrajectory,
+  recordReturns,
+  scanDrive,
+  trueDrive,
+  trueMounting,
+  trueTrajectory,
+  DRIVE_START_SOW,
+  GPS_WEEK,
+  NOISE,
+  NOISE_FACTOR,
+  type Head,
+  type NoiseLevel,
+  type ScanPlan,
+  type TrueDrive,
+  type TrueReturns,
+} from '../drive';
+import { EXCHANGED_MARK, FEET_MARK, surveyedMarks } from '../marks';
+import { SITE_SYSTEM } from '../terrain';
+import { type SiteWriters } from './writers';
+
+export * from './writers';
+
+export type SiteSize = 'full' | 'small';
+
+export interface SiteOptions {
+  seed: number;
+  size: SiteSize;
+  level: NoiseLevel;
+}
+
+export const SITE_DEFAULTS: SiteOptions = { seed: 20260616, size: 'full', level: 'medium' };
+
+export const FILE_NAMES = {
+  trajectory: 'vehicle_20260616_traj.csv',
+  head1: 'vehicle_20260616_head1.laser.h5',
+  head2: 'vehicle_20260616_head2.laser.h5',
+  mounting: 'vehicle_mount.json',
+  marks: 'marks_network.csv',
+  extraMarks: 'marks_extra.csv',
+  oldCloud: 'old_cloud.las',
+} as const;
+
+/** Part of the road that the small set covers, site y in metres. */
+/** The rate of the inertial unit. */
+export const TRAJECTORY_RATE_HZ = 200;
+
+const SMALL_FROM_Y = 284;
+const SMALL_TO_Y = 378;
+
+/** What is recorded when: the whole passes, or for the small set the part near the bridge on the first two. */
+export function scanPlan(drive: TrueDrive, size: SiteSize): ScanPlan {
+  if (size === 'full') return { profilesPerS: 50, beamsPerTurn: 400, maxRangeM: 45, spans: drive.passes, strays: true };
+  return {
+    profilesPerS: 25,
+    beamsPerTurn: 160,
+    maxRangeM: 30,
+    spans: drive.passes.slice(0, 2),
+    strays: true,
+    keep: (_x, y) => y > SMALL_FROM_Y && y < SMALL_TO_Y,
+  };
+}
+
+let driveMade: TrueDrive | undefined;
+
+/** The one true drive; made once a process. */
+export function siteDrive(): TrueDrive {
+  driveMade ??= trueDrive(DRIVE_START_SOW);
+  return driveMade;
+}
+
+/** True returns of one head: where each echo really was and what it hit. */
+export function siteReturns(
+  head: Head,
+  system: ReferenceSystem,
+  options: SiteOptions,
+  progress?: (f: number) => void,
+): TrueReturns {
+  const drive = siteDrive();
+  const mounting = trueMounting(options.seed, options.level).sensors[head];
+  return scanDrive(
+    drive,
+    system,
+    mounting,
+    scanPlan(drive, options.size),
+    options.seed + HEADS.indexOf(head),
+    progress,
+  );
+}
+
+function trajectorySpan(options: SiteOptions): [number, number] {
+  if (options.size === 'full') return [-Infinity, Infinity];
+  const [first, second] = siteDrive().passes;
+  return [first.startSow + 20, second.endSow];
+}
+
+/** Makes the laser file of one head. */
+export async function makeHeadFile(
+  folder: string,
+  head: Head,
+  system: ReferenceSystem,
+  writers: SiteWriters,
+  options: SiteOptions,
+  progress?: (f: number) => void,
+): Promise<void> {
+  const truth = siteReturns(head, system, options, (f) => progress?.(0.9 * f));
+  const returns = recordReturns(truth, options.seed + 10 * HEADS.indexOf(head), options.level);
+  const factor = NOISE_FACTOR[options.level];
+  await writers.laser(
+    join(folder, FILE_NAMES[head]),
+    { week: GPS_WEEK, sensor: head, rangeSdM: factor * NOISE.rangeM, angleSdDeg: factor * NOISE.angleDeg },
+    returns,
+  );
+  progress?.(1);
+}
+
+/** Makes trajectory, mounting and marks. */
+export async function makeSmallFiles(
+  folder: string,
+  system: ReferenceSystem,
+  writers: SiteWriters,
+  options: SiteOptions,
+): Promise<void> {
+  await mkdir(folder, { recursive: true });
+  const [from, to] = trajectorySpan(options);
+  const drive = siteDrive();
+  const truth = trueTrajectory(drive, system, TRAJECTORY_RATE_HZ, from, to);
+  const processed = processedTrajectory(truth, outages(drive), options.seed, options.level);
+  await writeFile(join(folder, FILE_NAMES.trajectory), writers.trajectory(processed));
+  await writeFile(join(folder, FILE_NAMES.mounting), writers.mounting(deliveredMounting(options.level)));
+  const marks = surveyedMarks(options.seed, options.level);
+  const exchanged = marks.find((m) => m.name === EXCHANGED_MARK)!;
+  const feet = marks.find((m) => m.name === FEET_MARK)!;
+  await writeFile(
+    join(folder, FILE_NAMES.marks),
+    writers.marks(
+      marks.filter((m) => m !== exchanged),
+      SITE_SYSTEM,
+    ),
+  );
+  const planted: Mark[] = [
+    { ...exchanged, eastingM: exchanged.northingM, northingM: exchanged.eastingM },
+    { ...feet, heightM: feet.heightM / 0.3048, note: 'second list' },
+  ];
+  await writeFile(join(folder, FILE_NAMES.extraMarks), writers.marks(planted, SITE_SYSTEM));
+}
+
+/** Writes manifest.json: names, sizes, hashes, planted faults. */
+export async function writeManifest(folder: string, options: SiteOptions): Promise<void> {
+  const files: Array<{ name: string; bytes: number; sha256: string }> = [];
+  for (const name of Object.values(FILE_NAMES)) {
+    const path = join(folder, name);
+    const there = await stat(path).catch(() => undefined);
+    if (!there) continue;
+    files.push({
+      name,
+      bytes: there.size,
+      sha256: createHash('sha256')
+        .update(await readFile(path))
+        .digest('hex'),
+    });
+  }
+  const faults = [
+    'One control mark has been disturbed by 0.11 m in height.',
+    `${FILE_NAMES.extraMarks}: one mark has easting and northing exchanged, one its height in feet under height_m.`,
+    'About 0.3 % of the laser returns are strays far above and below.',
+    'No GNSS for 9 s from the rail bridge on, on each pass.',
+  ];
+  await writeFile(
+    join(folder, 'manifest.json'),
+    `${JSON.stringify({ site: 'Brannholm Reach (made up)', ...options, files, faults }, null, 2)}\n`,
+  );
+}

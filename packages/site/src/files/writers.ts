@@ -1,0 +1,82 @@
+import { type Mounting } from '@longheron/core/frames';
+import { type Mark } from '@longheron/core/accuracy';
+import { type LaserReturns } from '@longheron/core/laser';
+import { type Trajectory } from '@longheron/core/trajectory';
+import { writeLaserFile, type LaserFileInfo } from '@longheron/formats/laser';
+
+/**
+ * How the site writes its files. HDF5 goes through the formats package; the text layouts are written here, with code
+ * of the site's own, so that a mistake of our readers and writers cannot hide itself.
+ */
+export interface SiteWriters {
+  laser(path: string, info: Omit<LaserFileInfo, 'count'>, returns: LaserReturns): Promise<void>;
+  trajectory(t: Trajectory): string;
+  mounting(m: Mounting): string;
+  marks(marks: Mark[], crs: string): string;
+}
+
+const DEGREES = 180 / Math.PI;
+const SOLUTION = ['', 'fixed', 'float', 'code', 'inertial'];
+
+function trajectoryText(t: Trajectory): string {
+  const lines = [
+    `# crs: ${t.crs}`,
+    `# epoch: ${t.epoch}`,
+    `# point: ${t.point}`,
+    `# source: ${t.source ?? 'demo site'}`,
+    'gps_week,gps_sow,lat_deg,lon_deg,h_ell_m,roll_deg,pitch_deg,heading_deg,vn_mps,ve_mps,vd_mps,sd_n_m,sd_e_m,sd_d_m,sd_roll_deg,sd_pitch_deg,sd_heading_deg,solution,satellites',
+  ];
+  const angle = (v: Float64Array | undefined, i: number) => (v ? (v[i] * DEGREES).toFixed(5) : '');
+  const metres = (v: Float64Array | undefined, i: number) => (v ? v[i].toFixed(4) : '');
+  for (let i = 0; i < t.sow.length; i++)
+    lines.push(
+      `${t.week},${t.sow[i].toFixed(6)},${(t.latRad[i] * DEGREES).toFixed(10)},${(t.lonRad[i] * DEGREES).toFixed(10)},${t.hEllM[i].toFixed(4)},` +
+        [t.rollRad, t.pitchRad, t.headingRad].map((v) => angle(v, i)).join(',') +
+        ',' +
+        [t.vnMps, t.veMps, t.vdMps, t.sdNM, t.sdEM, t.sdDM].map((v) => metres(v, i)).join(',') +
+        ',' +
+        [t.sdRollRad, t.sdPitchRad, t.sdHeadingRad].map((v) => angle(v, i)).join(',') +
+        `,${SOLUTION[t.solution?.[i] ?? 0]},${t.satellites?.[i] ?? ''}`,
+    );
+  return `${lines.join('\n')}\n`;
+}
+
+function mountingText(m: Mounting): string {
+  const sensors = Object.fromEntries(
+    Object.entries(m.sensors).map(([name, s]) => [
+      name,
+      {
+        lever_arm_m: s.leverArmM,
+        orientation_deg: s.orientationDeg,
+        boresight_deg: s.boresightDeg,
+        lever_arm_sd_m: s.leverArmSdM,
+        boresight_sd_deg: s.boresightSdDeg,
+      },
+    ]),
+  );
+  return `${JSON.stringify({ gnss: { lever_arm_m: m.gnssLeverArmM }, sensors }, null, 2)}\n`;
+}
+
+function marksText(marks: Mark[], crs: string): string {
+  const rows = marks.map((m) =>
+    [
+      m.name,
+      m.role,
+      m.eastingM.toFixed(4),
+      m.northingM.toFixed(4),
+      m.heightM.toFixed(4),
+      m.sdEM,
+      m.sdNM,
+      m.sdHM,
+      `"${m.note ?? ''}"`,
+    ].join(','),
+  );
+  return `# crs: ${crs}\nname,role,easting_m,northing_m,height_m,sd_e_m,sd_n_m,sd_h_m,note\n${rows.join('\n')}\n`;
+}
+
+export const siteWriters: SiteWriters = {
+  laser: writeLaserFile,
+  trajectory: trajectoryText,
+  mounting: mountingText,
+  marks: marksText,
+};
