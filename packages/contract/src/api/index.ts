@@ -1,0 +1,148 @@
+import { type Notice } from '@longheron/core/shared';
+
+/** What the API answers. */
+export interface ReferenceDto {
+  horizontal: number;
+  horizontalName: string;
+  proj4: string;
+  /** North, west, south, east, degrees. */
+  bbox: [number, number, number, number] | null;
+  vertical: number;
+  verticalName: string;
+  unit: 'metre' | 'foot' | 'usSurveyFoot';
+  time: 'gps' | 'utc' | 'local';
+  epoch?: number;
+  /** Any statement on the geoid and its accuracy. */
+  statement: string;
+}
+
+export interface ProjectDto {
+  id: number;
+  name: string;
+  toleranceM: number;
+  purpose: string;
+  reference: ReferenceDto | null;
+  createdAt: string;
+}
+
+export type DatasetKind =
+  | 'reference'
+  | 'trajectory'
+  | 'laser-returns'
+  | 'mounting'
+  | 'marks'
+  | 'point-cloud'
+  | 'residuals'
+  | 'surface'
+  | 'export'
+  | 'report'
+  | 'table';
+
+export interface RevisionDto {
+  id: number;
+  number: number;
+  contentHash: string;
+  runId: number | null;
+  madeBy: string;
+  inputs: Array<{ role: string; datasetId: number; revisionId: number; contentHash: string }>;
+  createdAt: string;
+  /** Kind-specific content: facts, figures, object hashes. */
+  content: Record<string, unknown>;
+}
+
+export interface DatasetDto {
+  id: number;
+  kind: DatasetKind;
+  name: string;
+  stage: 'gather' | 'place' | 'clean' | 'prove' | 'deliver';
+  revision: RevisionDto;
+  revisions: number;
+  canUndo: boolean;
+  canRedo: boolean;
+  outOfDate: boolean;
+  /** Why, in a sentence. */
+  outOfDateBecause: string | null;
+}
+
+export type RunStatus = 'queued' | 'running' | 'done' | 'failed' | 'cancelled' | 'interrupted';
+
+export interface RunDto {
+  id: number;
+  projectId: number;
+  operation: string;
+  title: string;
+  status: RunStatus;
+  progress: number;
+  doing: string;
+  settings: Record<string, unknown>;
+  startedAt: string | null;
+  endedAt: string | null;
+  /** Seconds left, estimated from the progress so far; null when not known. */
+  secondsLeft: number | null;
+  error: { message: string; file?: string; place?: string; remedy?: string } | null;
+  log: string[];
+  outputs: number[];
+}
+
+/** A typed place in every form, to be shown back. */
+export interface LocatedDto {
+  latDeg: number;
+  lonDeg: number;
+  latText: string;
+  lonText: string;
+  eastingM: number;
+  northingM: number;
+  /** In the project's height reference, and above the ellipsoid; null when no height was typed. */
+  heightM: number | null;
+  hEllM: number | null;
+  undulationM: number;
+  /** Distance to the middle of the trajectories, metres; null when there are none. */
+  distanceM: number | null;
+}
+
+export interface NoticeDto extends Notice {
+  id: number;
+  datasetId: number | null;
+  state: 'open' | 'accepted';
+  reason: string | null;
+  /** What the fix one action away does, when there is one. */
+  fix: string | null;
+}
+
+export interface ProblemDto {
+  type: string;
+  title: string;
+  status: number;
+  code: string;
+  field?: string;
+  file?: string;
+  place?: string;
+  remedy?: string;
+}
+
+/** Index of a stored cloud, docs/formats/cloud-store.md. */
+export interface CloudIndex {
+  count: number;
+  /** Metres: what to add to positions. */
+  origin: [number, number, number];
+  /** Metres per integer step of the positions. */
+  scale: number;
+  /** Edge of the root cube, metres; its low corner is at (0, 0, 0) about the origin. */
+  rootM: number;
+  /** Spacing of the points of the root, metres; halves at each level. */
+  spacingM: number;
+  bounds: { min: [number, number, number]; max: [number, number, number] };
+  /** level, x, y, z, first point, count — six numbers a node, parents first. */
+  nodes: number[];
+  /** First second of the times, GPS seconds. */
+  timeOrigin: number;
+  /** Seconds per step of the stored times. */
+  timeStepS: number;
+  objects: { position: string; attributes: string; classes: string };
+  ranges: Record<string, [number, number, number, number]>;
+}
+
+/** Bytes of a point in the packs. */
+export const POSITION_BYTES = 12;
+/** intensity u16, strip u16, time u32 in steps, sd of height in 0.1 mm u16, echo number u8, echo count u8. */
+export const ATTRIBUTE_BYTES = 12;

@@ -1,0 +1,197 @@
+import 'reflect-metadata';
+import { plainToInstance, type ClassConstructor } from 'class-transformer';
+import {
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsNotEmpty,
+  IsNumber,
+  IsObject,
+  IsOptional,
+  IsString,
+  Max,
+  MaxLength,
+  Min,
+  validateSync,
+} from 'class-validator';
+import { OPERATIONS, type Operation } from './settings';
+
+export * from './locate';
+export * from './settings';
+
+/** Bodies of requests. Server and web validate with the same classes, so both say the same sentence. */
+
+export class CreateProject {
+  @IsString()
+  @IsNotEmpty({ message: 'A project needs a name.' })
+  @MaxLength(120, { message: 'A name has at most 120 characters.' })
+  name!: string;
+}
+
+export class ReferenceLine {
+  @IsInt()
+  @Min(1024, { message: 'Choose a projected system.' })
+  @Max(999999)
+  horizontal!: number;
+  /** 0: ellipsoidal. */
+  @IsInt()
+  @Min(0)
+  @Max(999999)
+  vertical!: number;
+  @IsIn(['metre', 'foot', 'usSurveyFoot'], { message: 'The unit is metre, foot or US survey foot.' })
+  unit!: 'metre' | 'foot' | 'usSurveyFoot';
+  @IsIn(['gps', 'utc', 'local'], { message: 'Time is shown as GPS, UTC or local.' })
+  time!: 'gps' | 'utc' | 'local';
+  @IsOptional()
+  @IsNumber({}, { message: 'The epoch is a year with decimals, for example 2026.45.' })
+  @Min(1980)
+  @Max(2100)
+  epoch?: number;
+}
+
+export class UpdateProject {
+  @IsOptional()
+  @IsString()
+  @IsNotEmpty({ message: 'A project needs a name.' })
+  @MaxLength(120)
+  name?: string;
+  @IsOptional()
+  @IsNumber({}, { message: 'The tolerance is a number in metres.' })
+  @Min(0.001, { message: 'The tolerance is at least 1 mm.' })
+  @Max(10)
+  toleranceM?: number;
+  @IsOptional()
+  @IsString()
+  @MaxLength(500, { message: 'The purpose has at most 500 characters.' })
+  purpose?: string;
+}
+
+export class StartRun {
+  @IsIn(OPERATIONS, { message: 'There is no such operation.' })
+  operation!: Operation;
+  /** Datasets by role: trajectory, returns (several), mounting, cloud, marks. */
+  @IsObject()
+  inputs!: Record<string, number | number[]>;
+  @IsOptional()
+  @IsObject()
+  settings?: Record<string, unknown>;
+  /** Dataset that gets a new revision; without it a new dataset is made. */
+  @IsOptional()
+  @IsInt()
+  outputDataset?: number;
+}
+
+export class AcceptNotice {
+  @IsString()
+  @IsNotEmpty({ message: 'Say why it can be accepted; the reason goes into the report.' })
+  @MaxLength(500)
+  reason!: string;
+}
+
+export class EditMounting {
+  @IsObject()
+  mounting!: Record<string, unknown>;
+}
+
+export class EditMark {
+  @IsString()
+  @IsNotEmpty()
+  name!: string;
+  @IsOptional()
+  @IsIn(['control', 'check', 'unused'], { message: 'A role is control, check or unused.' })
+  role?: 'control' | 'check' | 'unused';
+  /** Empty: take it in again. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(300)
+  leftOutReason?: string;
+}
+
+/** A mark typed in by hand; metres in the project's system. */
+export class AddMark {
+  @IsString()
+  @IsNotEmpty({ message: 'A mark needs a name.' })
+  @MaxLength(60)
+  name!: string;
+  @IsIn(['control', 'check', 'unused'], { message: 'A role is control, check or unused.' })
+  role!: 'control' | 'check' | 'unused';
+  @IsNumber({}, { message: 'The easting is a number.' })
+  @Min(-1e7)
+  @Max(1e8, { message: 'There is no such easting.' })
+  eastingM!: number;
+  @IsNumber({}, { message: 'The northing is a number.' })
+  @Min(-2e7)
+  @Max(1e8, { message: 'There is no such northing.' })
+  northingM!: number;
+  @IsNumber({}, { message: 'The height is a number.' })
+  @Min(-12000, { message: 'There is no such height.' })
+  @Max(60000, { message: 'There is no such height.' })
+  heightM!: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  sdHM?: number;
+  @IsOptional()
+  @IsString()
+  @MaxLength(200)
+  note?: string;
+}
+
+/** Which column of a table holds what; columns from 0. */
+export class MarkColumns {
+  @IsInt({ message: 'Choose the column of names.' })
+  @Min(0)
+  name!: number;
+  @IsInt({ message: 'Choose the column of eastings.' })
+  @Min(0)
+  easting!: number;
+  @IsInt({ message: 'Choose the column of northings.' })
+  @Min(0)
+  northing!: number;
+  @IsInt({ message: 'Choose the column of heights.' })
+  @Min(0)
+  height!: number;
+  @IsOptional()
+  @IsInt()
+  role?: number;
+  @IsOptional()
+  @IsInt()
+  sdE?: number;
+  @IsOptional()
+  @IsInt()
+  sdN?: number;
+  @IsOptional()
+  @IsInt()
+  sdH?: number;
+  @IsOptional()
+  @IsInt()
+  note?: number;
+  @IsIn(['metre', 'foot', 'usSurveyFoot'], { message: 'Say in which unit the coordinates are.' })
+  unit!: 'metre' | 'foot' | 'usSurveyFoot';
+  @IsIn(['control', 'check', 'unused'], { message: 'Say which role marks have that state none.' })
+  defaultRole!: 'control' | 'check' | 'unused';
+  @IsBoolean()
+  decimalComma!: boolean;
+}
+
+export class TakeServerFiles {
+  @IsArray()
+  @IsString({ each: true })
+  paths!: string[];
+}
+
+/** Validates a plain body. @returns the instance, or the first sentence and field at fault. */
+export function check<T extends object>(
+  type: ClassConstructor<T>,
+  body: unknown,
+): { value: T } | { field: string; message: string } {
+  const value = plainToInstance(type, body ?? {});
+  const errors = validateSync(value, { whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: false });
+  if (errors.length === 0) return { value };
+  const first = errors[0];
+  return {
+    field: first.property,
+    message: Object.values(first.constraints ?? {})[0] ?? `${first.property} is not valid.`,
+  };
+}

@@ -1,0 +1,126 @@
+import { IsArray, IsBoolean, IsInt, IsNumber, IsOptional, Max, Min } from 'class-validator';
+
+const range = (what: string, min: number, max: number, unit: string) => ({
+  message: `${what} lies between ${min} and ${max}${unit ? ` ${unit}` : ''}.`,
+});
+
+/** Settings of each operation, with the ranges within which they make sense. */
+export class PlaceSettings {
+  @IsOptional()
+  @IsNumber()
+  @Min(0, range('The shortest strip', 0, 10000, 'm'))
+  @Max(10000, range('The shortest strip', 0, 10000, 'm'))
+  minLengthM?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(0.5, range('The turning rate', 0.5, 90, '° a second'))
+  @Max(90, range('The turning rate', 0.5, 90, '° a second'))
+  turnDegPerS?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(1, range('The wanted density', 1, 100000, 'points/m²'))
+  @Max(100000, range('The wanted density', 1, 100000, 'points/m²'))
+  targetPerM2?: number;
+}
+
+export class ClassifySettings {
+  @IsOptional()
+  @IsBoolean()
+  ground?: boolean;
+  @IsOptional()
+  @IsBoolean()
+  noise?: boolean;
+  @IsOptional()
+  @IsInt({ message: 'The number of neighbours is a whole number.' })
+  @Min(2, range('The number of neighbours', 2, 30, ''))
+  @Max(30, range('The number of neighbours', 2, 30, ''))
+  neighbours?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(0.05, range('The distance within which a point is kept', 0.05, 5, 'm'))
+  @Max(5, range('The distance within which a point is kept', 0.05, 5, 'm'))
+  keepWithinM?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(1.5, range('The spacing ratio', 1.5, 20, ''))
+  @Max(20, range('The spacing ratio', 1.5, 20, ''))
+  ratio?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(0.5, range('The distance beyond which a point stands alone', 0.5, 50, 'm'))
+  @Max(50, range('The distance beyond which a point stands alone', 0.5, 50, 'm'))
+  aloneBeyondM?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(2, range('The largest thing without ground', 2, 200, 'm'))
+  @Max(200, range('The largest thing without ground', 2, 200, 'm'))
+  largestObjectM?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(5, range('The steepest slope', 5, 88, '°'))
+  @Max(88, range('The steepest slope', 5, 88, '°'))
+  steepestDeg?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(0.1, range('The finest cell', 0.1, 10, 'm'))
+  @Max(10, range('The finest cell', 0.1, 10, 'm'))
+  cellM?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(0.02, range('The distance from the ground', 0.02, 1, 'm'))
+  @Max(1, range('The distance from the ground', 0.02, 1, 'm'))
+  withinM?: number;
+}
+
+export class CheckSettings {}
+
+export class SurfaceSettings {
+  @IsOptional()
+  @IsNumber()
+  @Min(0.05, range('The cell', 0.05, 50, 'm'))
+  @Max(50, range('The cell', 0.05, 50, 'm'))
+  cellM?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(0.1, range('The largest hole filled', 0.1, 100, 'm'))
+  @Max(100, range('The largest hole filled', 0.1, 100, 'm'))
+  maxGapM?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(0, range('The contour interval', 0, 100, 'm'))
+  @Max(100, range('The contour interval', 0, 100, 'm'))
+  contoursM?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(0, range('The spacing of TIN points', 0, 50, 'm'))
+  @Max(50, range('The spacing of TIN points', 0, 50, 'm'))
+  tinSpacingM?: number;
+}
+
+export class ExportCloudSettings {
+  @IsOptional()
+  @IsArray()
+  @IsInt({ each: true, message: 'Classes are whole numbers.' })
+  classes?: number[];
+  @IsOptional()
+  @IsArray()
+  @IsInt({ each: true, message: 'Strips are whole numbers.' })
+  strips?: number[];
+  @IsOptional()
+  @IsBoolean()
+  withRejected?: boolean;
+}
+
+export class ReportSettings {}
+
+/** Operations of the trail and what settings each takes. */
+export const SETTINGS = {
+  place: PlaceSettings,
+  classify: ClassifySettings,
+  check: CheckSettings,
+  surface: SurfaceSettings,
+  'export-cloud': ExportCloudSettings,
+  report: ReportSettings,
+} as const;
+export type Operation = keyof typeof SETTINGS;
+export const OPERATIONS = Object.keys(SETTINGS) as Operation[];
