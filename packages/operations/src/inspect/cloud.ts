@@ -1,0 +1,127 @@
+import { quantileOfSorted } from '@longheron/core/numeric';
+import { type Notice, type Watch } from '@longheron/core/shared';
+import {
+  ADJUSTED_GPS_OFFSET_S,
+  allocatePoints,
+  crsCodesOf,
+  decodeRecords,
+  hasTime,
+  LasFile,
+} from '@longheron/formats/las';
+import { type FileFacts } from './facts';
+
+/** Facts and findings of a point cloud; every point is read, since headers may lie. */
+export async function inspectCloud(out: FileFacts, path: string, watch?: Watch): Promise<void> {
+  const file = await LasFile.openPath(path);
+  try {
+    const { header } = file;
+    const codes = crsCodesOf(header);
+    const crs = codes.horizontal ? `EPSG:${codes.horizontal}${codes.vertical ? `+${codes.vertical}` : ''}` : null;
+    out.count = header.pointCount;
+    const add = (
+      code: string,
+      severity: Notice['severity'],
+      text: string,
+      effect: string,
+      remedy: string,
+      place?: string,
+    ) => out.findings.push({ code, severity, text, effect, remedy, place, file: out.name });
+    const heights: number[] = [];
+    const timed = hasTime(header.pointFormat);
+    let t0 = Infinity,
+      t1 = -Infinity;
+    const lo = [Infinity, Infinity, Infinity],
+      hi = [-Infinity, -Infinity, -Infinity];
+    const block = allocatePoints(1 << 16);
+    const every = Math.max(1, Math.floor(header.pointCount / 200000));
+    for await (const batch of file.records(watch)) {
+      const target = batch.count > block.count ? allocatePoints(batch.count) : block;
+      decodeRecords(header, batch.bytes, batch.count, target, 0);
+      const columns = [target.x, target.y, target.z];
+      for (let k = 0; k < 3; k++) {
+        const column = columns[k];
+        for (let i = 0; i < batch.count; i++) {
+          if (column[i] < lo[k]) lo[k] = column[i];
+          if (column[i] > hi[k]) hi[k] = column[i];
+        }
+      }
+      for (let i = 0; i < batch.count; i += every) heights.push(target.z[i] * header.scale[2] + header.offset[2]);
+      if (timed)
+        for (let i = 0; i < batch.count; i++) {
+          const t = target.gpsTime[i];
+          if (t < t0) t0 = t;
+          if (t > t1) t1 = t;
+        }
+    }
+    const metres = (v: number[]) => v.map((c, k) => c * header.scale[k] + header.offset[k]) as [number, number, number];
+    if (header.pointCount > 0) out.extent = { min: metres(lo), max: metres(hi), crs };
+    if (timed && header.globalEncoding & 1 && t1 >= t0) {
+      out.startGps = t0 + ADJUSTED_GPS_OFFSET_S;
+      out.endGps = t1 + ADJUSTED_GPS_OFFSET_S;
+    } else if (timed)
+      add(
+        'las-time',
+        'warning',
+        'The GPS times are seconds of a week that is not named.',
+        'The cloud cannot be laid on the time lanes.',
+        'Name the week on import.',
+      );
+    out.details.push(
+      ['LAS version', header.version.join('.')],
+      ['Point format', `${header.pointFormat}${header.compressed ? ', compressed' : ''}`],
+      ['Points', String(header.pointCount)],
+      ['Scale', header.scale.join(' ')],
+    );
+    if (header.pointCount === 0)
+      add('las-empty', 'error', 'The cloud has no points.', 'Nothing can be done with it.', 'Ask for the file again.');
+    if (!crs)
+      add(
+        'las-crs',
+        'warning',
+        'The cloud names no coordinate system.',
+        'Its place on Earth is not defined.',
+        'Say in which system it is.',
+        'variable length records',
+      );
+    else if (!codes.vertical)
+      add(
+        'las-vertical',
+        'warning',
+        'The cloud names no height system.',
+        'Heights may be ellipsoidal or levelled.',
+        'Say to what its heights refer.',
+        'variable length records',
+      );
+    if (out.extent) {
+      for (let k = 0; k < 3; k++)
+        if (
+          Math.abs(out.extent.min[k] - header.min[k]) > 2 * header.scale[k] ||
+          Math.abs(out.extent.max[k] - header.max[k]) > 2 * header.scale[k]
+        ) {
+          add(
+            'las-extent',
+            'warning',
+            `The header's extent differs from the points on axis ${'xyz'[k]}.`,
+            'Programs that trust the header misplace the cloud.',
+            'The points count here.',
+            'header, byte 179',
+          );
+          break;
+        }
+      heights.sort((a, b) => a - b);
+      const low = quantileOfSorted(heights, 0.001),
+        high = quantileOfSorted(heights, 0.999);
+      const middle = quantileOfSorted(heights, 0.98) - quantileOfSorted(heights, 0.02);
+      if (out.extent.min[2] < low - 2 - 0.2 * middle || out.extent.max[2] > high + 2 + 0.2 * middle)
+        add(
+          'las-strays',
+          'info',
+          `Heights run from ${out.extent.min[2].toFixed(1)} to ${out.extent.max[2].toFixed(1)} m, 99.8 % of them from ${low.toFixed(1)} to ${high.toFixed(1)} m.`,
+          'Stray points stretch the extent.',
+          'Find strays in the stage Clean.',
+        );
+    }
+  } finally {
+    await file.close();
+  }
+}
