@@ -1,0 +1,237 @@
+/**
+ * `npm run bench [NAME …]`: speed of the main computations, each with its target and, where there is one, a reference
+ * measured in the same run. Nothing is asserted; a figure that misses its target says so.
+ */
+import { mkdir, mkdtemp, rm, stat } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import Delaunator from 'delaunator';
+import { findGround, findStrays, type PointSet } from '@longheron/core/cloud';
+import { Placer, type LaserReturns } from '@longheron/core/laser';
+import { Random } from '@longheron/core/numeric';
+import { gridFromTin, makeTin } from '@longheron/core/surface';
+import { parseSystem } from '@longheron/formats/crs';
+import { writeFileWhole } from '@longheron/formats/bytes';
+import { LasFile, LasWriter } from '@longheron/formats/las';
+import { buildCloud } from '@longheron/operations/octree';
+import { placeReturns } from '@longheron/operations/place';
+import {
+  deliveredMounting,
+  HEADS,
+  NOISE,
+  outages,
+  processedTrajectory,
+  recordReturns,
+  trueTrajectory,
+} from '@longheron/site/drive';
+import {
+  FILE_NAMES,
+  makeHeadFile,
+  makeSmallFiles,
+  siteDrive,
+  siteReturns,
+  siteWriters,
+  SITE_DEFAULTS,
+  TRAJECTORY_RATE_HZ,
+} from '@longheron/site/files';
+import { SITE_SYSTEM } from '@longheron/site/terrain';
+
+const system = parseSystem(SITE_SYSTEM);
+const wanted = process.argv.slice(3).concat(process.argv.slice(2, 3).filter((a) => a !== 'bench'));
+const runs = (name: string) => wanted.length === 0 || wanted.includes(name);
+const seconds = (ms: number) => `${(ms / 1000).toFixed(2)} s`;
+
+function line(what: string, value: string, target: string, met: boolean | null): void {
+  console.log(`${met === null ? '    ' : met ? 'ok  ' : 'MISS'}  ${what.padEnd(52)} ${value.padEnd(40)} ${target}`);
+}
+
+/** Milliseconds of the fastest of some runs, which disturbs least. */
+function fastest(times: number, work: () => void): number {
+  let best = Infinity;
+  for (let i = 0; i < times; i++) {
+    const t = performance.now();
+    work();
+    best = Math.min(best, performance.now() - t);
+  }
+  return best;
+}
+
+function sumOfRoots(): void {
+  let sum = 0;
+  for (let i = 0; i < 1e8; i++) sum += Math.sqrt(i);
+  if (sum < 0) throw new Error('roots are positive');
+}
+
+function rate(points: number, ms: number): string {
+  return `${(points / ms / 1000).toFixed(2)} million points/s (${seconds(ms)})`;
+}
+
+// figures go up and down with the machine; this loop tells how it is just now
+const reference = fastest(3, sumOfRoots);
+line(
+  'reference: square roots summed, one core',
+  `${(1e5 / reference).toFixed(0)} million/s`,
+  'about 500 when the machine is quiet',
+  null,
+);
+const folder = await mkdtemp(join(process.env.LONGHERON_BENCH_FOLDER ?? tmpdir(), 'longheron-bench-'));
+try {
+  if (runs('place')) await place();
+  if (runs('ground')) ground();
+  if (runs('tin')) tin();
+  if (runs('cloud')) await cloud();
+} finally {
+  await rm(folder, { recursive: true, force: true });
+}
+
+async function place(): Promise<void> {
+  const options = { ...SITE_DEFAULTS };
+  console.log('Casting the demo drive, which is not measured …');
+  const truth = siteReturns('head1', system, options);
+  const noise = { rangeSdM: NOISE.rangeM, angleSdDeg: NOISE.angleDeg };
+  const returns: LaserReturns = recordReturns(truth, 3);
+  const drive = siteDrive();
+  const trajectory = processedTrajectory(
+    trueTrajectory(drive, system, TRAJECTORY_RATE_HZ),
+    outages(drive),
+    options.seed,
+  );
+  const mount = deliveredMounting();
+  let count = 0;
+  const ms = fastest(3, () => {
+    const placed = new Placer(trajectory, system, mount.sensors.head1, noise).place(returns);
+    count = placed.eastingM.length;
+  });
+  line('place, arrays in memory, one core', rate(count, ms), 'at least 2 million/s', count / ms / 1000 >= 2);
+  await makeSmallFiles(folder, system, siteWriters, options);
+  for (const head of HEADS) await makeHeadFile(folder, head, system, siteWriters, options);
+  const started = performance.now();
+  const result = await placeReturns({
+    trajectoryPath: join(folder, FILE_NAMES.trajectory),
+    returnsPaths: HEADS.map((h) => join(folder, FILE_NAMES[h])),
+    mountPath: join(folder, FILE_NAMES.mounting),
+    system,
+    outPath: join(folder, 'placed.las'),
+  });
+  const whole = performance.now() - started;
+  const n = Number(result.report.points_out);
+  line('longheron place, HDF5 to LAS', rate(n, whole), 'at least 1 million/s', n / whole / 1000 >= 1);
+}
+
+/** A rough plain with trees and strays: 400 points/m² as on the road. */
+function plain(count: number): PointSet {
+  const random = new Random(9);
+  const side = Math.sqrt(count / 400);
+  const set = {
+    count,
+    x: new Float64Array(count),
+    y: new Float64Array(count),
+    z: new Float64Array(count),
+    origin: [0, 0, 0],
+  } as PointSet;
+  for (let i = 0; i < count; i++) {
+    const x = (set.x[i] = random.between(0, side));
+    const y = (set.y[i] = random.between(0, side));
+    const ground = 2 + 0.05 * x + 0.8 * Math.sin(x / 9) * Math.cos(y / 7);
+    const tree = Math.hypot((x % 11) - 5, (y % 13) - 6) < 1.5 ? random.between(0, 6) : 0;
+    set.z[i] = ground + tree + (random.between(0, 1) < 0.003 ? random.between(-8, 40) : 0) + 0.008 * random.normal();
+  }
+  return set;
+}
+
+function ground(): void {
+  const set = plain(3_000_000);
+  const ms = fastest(2, () => findGround(set));
+  line(
+    'ground, 3 million points, one core',
+    rate(set.count, ms),
+    'at least 1 million/s (a later goal)',
+    set.count / ms / 1000 >= 1,
+  );
+  const strays = fastest(2, () => findStrays(set));
+  line('strays, 3 million points, one core', rate(set.count, strays), '', null);
+}
+
+function tin(): void {
+  const set = plain(2_000_000);
+  const coords = new Float64Array(2 * set.count);
+  for (let i = 0; i < set.count; i++) {
+    coords[2 * i] = set.x[i];
+    coords[2 * i + 1] = set.y[i];
+  }
+  const reference = fastest(3, () => void new Delaunator(coords));
+  const own = fastest(3, () => void makeTin(set.x, set.y, set.z, 3));
+  line(
+    'TIN, 2 million points, against delaunator alone',
+    `${seconds(own)} against ${seconds(reference)}, ratio ${(own / reference).toFixed(2)}`,
+    'at most 1.6',
+    own / reference <= 1.6,
+  );
+  const made = makeTin(set.x, set.y, set.z, 3);
+  const grid = fastest(2, () => void gridFromTin(made, 0, 0, 0.5));
+  line('grid of 0.5 m from that TIN', seconds(grid), '', null);
+}
+
+async function cloud(): Promise<void> {
+  const count = Number(process.env.LONGHERON_BENCH_POINTS ?? 50_000_000);
+  console.log(`Writing a LAS file of ${count / 1e6} million points, which is not measured …`);
+  const path = join(folder, 'large.las');
+  await writeFileWhole(path, async (out) => {
+    const w = await LasWriter.create(out, 'PROJCS[""]', [467000, 6215000, 0], new Date());
+    const block = 500_000;
+    const random = new Random(4);
+    for (let done = 0; done < count; done += block) {
+      // strips of a vehicle: along northing, a few tens of metres wide
+      const n = Math.min(block, count - done);
+      const along = (2000 * done) / count;
+      const set = Float64Array.from({ length: n }, () => random.between(0, 60) * random.between(0, 1));
+      const north = Float64Array.from({ length: n }, (_, i) => 6215100 + along + (i / n) * 20);
+      await w.append({
+        easting: set.map((v) => 467300 + v),
+        northing: north,
+        height: set.map((v, i) => 3 + 0.01 * v + 0.2 * Math.sin(north[i] / 3) + (i % 50 === 0 ? (i % 700) / 100 : 0)),
+        intensity: new Uint16Array(n).fill(900),
+        returnNumber: new Uint8Array(n).fill(1),
+        returnCount: new Uint8Array(n).fill(1),
+        scannerChannel: 0,
+        strip: new Uint16Array(n).fill(1),
+        gpsS: Float64Array.from({ length: n }, (_, i) => 1465635000 + (done + i) * 1e-5),
+        sdE: new Float32Array(n).fill(0.01),
+        sdN: new Float32Array(n).fill(0.01),
+        sdH: new Float32Array(n).fill(0.01),
+      });
+    }
+    await w.finish();
+  });
+  global.gc?.();
+  let most = 0;
+  const watchMemory = setInterval(() => (most = Math.max(most, process.memoryUsage().rss)), 50);
+  const file = await LasFile.openPath(path);
+  const scratch = join(folder, 'scratch');
+  await mkdir(scratch);
+  const files = {
+    position: join(scratch, 'p'),
+    attributes: join(scratch, 'a'),
+    classes: join(scratch, 'c'),
+    order: join(scratch, 'o'),
+  };
+  const started = performance.now();
+  const built = await buildCloud(file, 1, 1, files, scratch, {
+    progress: () => (most = Math.max(most, process.memoryUsage().rss)),
+  });
+  const ms = performance.now() - started;
+  clearInterval(watchMemory);
+  await file.close();
+  line(
+    `cloud store from LAS, ${built.count / 1e6} million points, ${built.nodes.length} nodes`,
+    rate(built.count, ms),
+    'at least 1 million/s',
+    built.count / ms / 1000 >= 1,
+  );
+  line(
+    'its resident memory at most',
+    `${(most / 1e9).toFixed(2)} GB; columns ${((await stat(files.position)).size / 1e6).toFixed(0)} MB of positions`,
+    'under 1.5 GB',
+    most < 1.5e9,
+  );
+}

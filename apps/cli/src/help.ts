@@ -1,0 +1,76 @@
+/** Texts of `--help`, one a command. */
+export const HELP: Record<string, string> = {
+  '': `longheron: a survey from raw sensor files to proven surfaces, on files alone
+
+  longheron inspect FILE...      what each file is: kind, time span, extent, counts, gaps, findings
+  longheron place ...            laser returns and a trajectory to a cloud
+  longheron classify ...         strays and ground
+  longheron check ...            height residuals at marks
+  longheron surface ...          terrain grid, TIN and contours
+  longheron site ...             the made-up demo site's files
+
+Common: --report FILE.json   all figures, SI units
+        --quiet              no progress
+        --help               of a command, with an example
+
+Exit code: 0 done; 1 done, but out of tolerance or with errors not accepted; 2 could not.
+`,
+  inspect: `longheron inspect FILE... [--report FILE.json]
+
+Tells what each file is by its content: kind, time span, extent, counts, gaps, findings.
+
+Example: npx longheron inspect demo/*
+`,
+  place: `longheron place --trajectory F --returns F[,F] --mount F --crs EPSG:25832+5773 --out cloud.las
+
+  --trajectory F          trajectory, CSV
+  --returns F[,F]         laser returns, HDF5, one file a scanner head
+  --mount F               mounting, JSON
+  --crs S                 projected system + heights, e.g. EPSG:25832+5773; without + ellipsoidal heights
+  --trajectory-crs S      frame of a trajectory that does not name its own, e.g. EPSG:4937
+  --min-strip M           shortest strip, metres (default 50)
+  --out F                 LAS 1.4 to write
+
+Example: npx longheron place --trajectory demo/vehicle_20260616_traj.csv \\
+           --returns demo/vehicle_20260616_head1.laser.h5,demo/vehicle_20260616_head2.laser.h5 \\
+           --mount demo/vehicle_mount.json --crs EPSG:25832+5773 --out cloud.las
+`,
+  classify: `longheron classify --in cloud.las --out classified.las [--ground] [--noise]
+
+  --ground                find the ground (class 2)
+  --noise                 find strays (classes 7 and 18, withheld)
+                          without either, both are found
+  --largest-object M      larger than any building (default 20)
+  --steepest DEG          steepest true slope (default 40)
+  --within M              a point this near the surface is ground (default 0.1)
+
+Example: npx longheron classify --in cloud.las --out classified.las --ground --noise
+`,
+  check: `longheron check --cloud cloud.las --marks marks.csv [--crs S] [--class 2] [--tolerance M]
+
+  --class C               class of the points that count (default 2)
+  --tolerance M           largest RMSE; exit code 1 when above
+  --csv F                 residuals as a table
+
+Example: npx longheron check --cloud classified.las --marks demo/marks_network.csv --tolerance 0.03
+`,
+  surface: `longheron surface --cloud cloud.las --cell 0.5 [--class 2] [--out dtm.tif] [--asc F]
+                  [--contours 0.25 --contours-out c.geojson] [--dxf F] [--landxml tin.xml]
+
+  --cell M                cell size, metres
+  --class C               class of the points (default 2)
+  --max-gap M             triangles with longer edges stay empty (default 3.0)
+  --contours M            contour interval
+  --contours-out F        contours as GeoJSON; --lonlat for longitude and latitude
+  --dxf F                 contours as DXF
+  --landxml F             TIN as LandXML 1.2
+
+Example: npx longheron surface --cloud classified.las --cell 0.5 --out dtm.tif --contours 0.25 --contours-out c.geojson
+`,
+  site: `longheron site --out FOLDER [--size full|small] [--seed N] [--noise none|low|medium|high]
+
+Makes the raw files of the made-up demo site Brannholm Reach.
+
+Example: npx longheron site --out demo --size small
+`,
+};

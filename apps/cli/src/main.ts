@@ -1,0 +1,62 @@
+import { writeFile } from 'node:fs/promises';
+import { Problem, type Watch } from '@longheron/core/shared';
+import { COMMANDS } from './commands';
+import { HELP } from './help';
+import { Options } from './options';
+
+/** Runs the command line. @returns the exit code: 0 done, 1 done but not good, 2 could not. */
+export async function main(args: string[]): Promise<number> {
+  const [name, ...rest] = args;
+  if (!name || name === '--help' || name === '-h' || name === 'help') {
+    process.stdout.write(HELP[rest[0] ?? ''] ?? HELP['']);
+    return name ? 0 : 2;
+  }
+  const command = COMMANDS[name];
+  if (!command) {
+    process.stderr.write(`There is no command "${name}".\n\n${HELP['']}`);
+    return 2;
+  }
+  if (rest.includes('--help') || rest.includes('-h')) {
+    process.stdout.write(HELP[name]);
+    return 0;
+  }
+  try {
+    const options = Options.parse(rest, command.options);
+    const outcome = await command.run(options, progressOn(options.flag('quiet')));
+    clearProgress();
+    process.stdout.write(`${outcome.lines.join('\n')}\n`);
+    if (name !== 'inspect')
+      for (const n of outcome.report.notices)
+        process.stderr.write(
+          `${n.severity}: ${n.text}${n.effect ? ` ${n.effect}` : ''}${n.remedy ? ` ${n.remedy}` : ''}\n`,
+        );
+    const path = options.text('report');
+    if (path) await writeFile(path, `${JSON.stringify(outcome.report, null, 2)}\n`);
+    return outcome.failed ? 1 : 0;
+  } catch (error) {
+    clearProgress();
+    if (error instanceof Problem) process.stderr.write(`longheron ${name}: ${error.describe()}\n`);
+    else process.stderr.write(`longheron ${name}: an unexpected fault: ${(error as Error)?.stack ?? String(error)}\n`);
+    return 2;
+  }
+}
+
+let shown = false;
+
+function progressOn(quiet: boolean): Watch {
+  if (quiet || !process.stderr.isTTY) return {};
+  let last = 0;
+  return {
+    progress(fraction, doing) {
+      const now = Date.now();
+      if (now - last < 100) return;
+      last = now;
+      shown = true;
+      process.stderr.write(`\r\x1b[K${(100 * fraction).toFixed(0).padStart(3)} %  ${doing ?? ''}`);
+    },
+  };
+}
+
+function clearProgress(): void {
+  if (shown) process.stderr.write('\r\x1b[K');
+}
