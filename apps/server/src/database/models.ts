@@ -1,0 +1,218 @@
+import {
+  DataTypes,
+  Model,
+  Sequelize,
+  Transaction,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+} from 'sequelize';
+import { type RunStatus } from '@longheron/contract/api';
+
+/** Rows of the trail. `declare` only: public fields would hide the columns. */
+
+export class Project extends Model<InferAttributes<Project>, InferCreationAttributes<Project>> {
+  declare id: CreationOptional<number>;
+  declare name: string;
+  declare toleranceM: CreationOptional<number>;
+  declare purpose: CreationOptional<string>;
+  declare reference: CreationOptional<Record<string, unknown> | null>;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class Dataset extends Model<InferAttributes<Dataset>, InferCreationAttributes<Dataset>> {
+  declare id: CreationOptional<number>;
+  declare projectId: number;
+  declare kind: string;
+  declare name: string;
+  declare stage: string;
+  declare currentRevisionId: CreationOptional<number | null>;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export interface RevisionInput {
+  role: string;
+  datasetId: number;
+  revisionId: number;
+  contentHash: string;
+}
+
+export class Revision extends Model<InferAttributes<Revision>, InferCreationAttributes<Revision>> {
+  declare id: CreationOptional<number>;
+  declare datasetId: number;
+  declare number: number;
+  declare contentHash: Buffer;
+  declare runId: CreationOptional<number | null>;
+  /** The revision that was current when this one was made: what undo goes back to. */
+  declare parentId: CreationOptional<number | null>;
+  declare madeBy: string;
+  declare operationVersion: CreationOptional<number>;
+  declare inputs: RevisionInput[];
+  declare content: Record<string, unknown>;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class Run extends Model<InferAttributes<Run>, InferCreationAttributes<Run>> {
+  declare id: CreationOptional<number>;
+  declare projectId: number;
+  declare operation: string;
+  declare operationVersion: number;
+  declare title: string;
+  declare status: RunStatus;
+  declare progress: CreationOptional<number>;
+  declare doing: CreationOptional<string>;
+  declare settings: Record<string, unknown>;
+  declare inputs: Record<string, number | number[]>;
+  declare outputs: CreationOptional<number[]>;
+  declare log: CreationOptional<string[]>;
+  declare error: CreationOptional<Record<string, unknown> | null>;
+  declare startedAt: CreationOptional<Date | null>;
+  declare endedAt: CreationOptional<Date | null>;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class NoticeRow extends Model<InferAttributes<NoticeRow>, InferCreationAttributes<NoticeRow>> {
+  declare id: CreationOptional<number>;
+  declare projectId: number;
+  declare datasetId: CreationOptional<number | null>;
+  declare code: string;
+  declare severity: string;
+  declare text: string;
+  declare detail: Record<string, unknown>;
+  declare state: CreationOptional<string>;
+  declare reason: CreationOptional<string | null>;
+  declare createdAt: CreationOptional<Date>;
+}
+
+/** A picture that a person put into the report. */
+export class Picture extends Model<InferAttributes<Picture>, InferCreationAttributes<Picture>> {
+  declare id: CreationOptional<number>;
+  declare projectId: number;
+  declare object: Buffer;
+  declare caption: string;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class StoredObject extends Model<InferAttributes<StoredObject>, InferCreationAttributes<StoredObject>> {
+  declare sha256: Buffer;
+  declare bytes: number;
+  declare kind: string;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export function connect(port: number, password: string): Sequelize {
+  const sequelize = new Sequelize('longheron', 'longheron', password, {
+    host: '127.0.0.1',
+    port,
+    dialect: 'mariadb',
+    logging: false,
+    timezone: '+00:00',
+    isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED,
+    dialectOptions: { charset: 'utf8mb4', connectTimeout: 10000 },
+    pool: { max: 8, min: 1 },
+    define: { updatedAt: false },
+  } as never);
+  // a fresh object each time: Sequelize writes the column's name into it
+  const id = () => ({ type: DataTypes.BIGINT, autoIncrement: true, primaryKey: true }) as const;
+  const createdAt = () => ({ type: DataTypes.DATE(3), allowNull: false }) as const;
+  const big = () => ({ type: DataTypes.BIGINT, allowNull: false }) as const;
+  const nullableBig = () => ({ type: DataTypes.BIGINT, allowNull: true }) as const;
+  const text = (n: number) => ({ type: DataTypes.STRING(n), allowNull: false }) as const;
+  const json = () => ({ type: DataTypes.JSON, allowNull: false }) as const;
+  const common = (tableName: string) => ({ sequelize, tableName, updatedAt: false as const });
+  Project.init(
+    {
+      id: id(),
+      name: text(120),
+      toleranceM: { type: DataTypes.DOUBLE, allowNull: false, defaultValue: 0.03 },
+      purpose: { ...text(500), defaultValue: '' },
+      reference: { type: DataTypes.JSON, allowNull: true },
+      createdAt: createdAt(),
+    },
+    common('projects'),
+  );
+  Dataset.init(
+    {
+      id: id(),
+      projectId: big(),
+      kind: text(30),
+      name: text(255),
+      stage: text(20),
+      currentRevisionId: nullableBig(),
+      createdAt: createdAt(),
+    },
+    common('datasets'),
+  );
+  Revision.init(
+    {
+      id: id(),
+      datasetId: big(),
+      number: { type: DataTypes.INTEGER, allowNull: false },
+      contentHash: { type: DataTypes.BLOB, allowNull: false },
+      runId: nullableBig(),
+      parentId: nullableBig(),
+      madeBy: text(60),
+      operationVersion: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
+      inputs: json(),
+      content: json(),
+      createdAt: createdAt(),
+    },
+    common('revisions'),
+  );
+  Run.init(
+    {
+      id: id(),
+      projectId: big(),
+      operation: text(30),
+      operationVersion: { type: DataTypes.INTEGER, allowNull: false },
+      title: text(255),
+      status: text(20),
+      progress: { type: DataTypes.DOUBLE, allowNull: false, defaultValue: 0 },
+      doing: { ...text(255), defaultValue: '' },
+      settings: json(),
+      inputs: json(),
+      outputs: { ...json(), defaultValue: [] },
+      log: { ...json(), defaultValue: [] },
+      error: { type: DataTypes.JSON, allowNull: true },
+      startedAt: { type: DataTypes.DATE(3), allowNull: true },
+      endedAt: { type: DataTypes.DATE(3), allowNull: true },
+      createdAt: createdAt(),
+    },
+    common('runs'),
+  );
+  NoticeRow.init(
+    {
+      id: id(),
+      projectId: big(),
+      datasetId: nullableBig(),
+      code: text(60),
+      severity: text(10),
+      text: { type: DataTypes.TEXT, allowNull: false },
+      detail: json(),
+      state: { ...text(10), defaultValue: 'open' },
+      reason: { type: DataTypes.STRING(500), allowNull: true },
+      createdAt: createdAt(),
+    },
+    common('notices'),
+  );
+  Picture.init(
+    {
+      id: id(),
+      projectId: big(),
+      object: { type: DataTypes.BLOB, allowNull: false },
+      caption: text(300),
+      createdAt: createdAt(),
+    },
+    common('pictures'),
+  );
+  StoredObject.init(
+    {
+      sha256: { type: DataTypes.BLOB, primaryKey: true, allowNull: false },
+      bytes: big(),
+      kind: text(30),
+      createdAt: createdAt(),
+    },
+    common('objects'),
+  );
+  return sequelize;
+}

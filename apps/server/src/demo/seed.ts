@@ -1,0 +1,105 @@
+import { existsSync, mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { type Logger } from 'pino';
+import { HEADS } from '@longheron/site/drive';
+import { FILE_NAMES, SITE_DEFAULTS, writeManifest, type SiteOptions } from '@longheron/site/files';
+import { Dataset, Project, Run } from '../database/models';
+import { takeFile } from '../features/files';
+import { describeReference } from '../features/systems';
+import { type Services } from '../services';
+
+export const DEMO_NAME = 'Brannholm Reach';
+
+/** Creates the demo project when there is none; its files and its chain are made by ordinary jobs. */
+export async function seedDemo(
+  services: Services,
+  dataFolder: string,
+  size: SiteOptions['size'],
+  logger: Logger,
+): Promise<void> {
+  let project = await Project.findOne({ where: { name: DEMO_NAME } });
+  if (!project) {
+    const reference = describeReference({
+      horizontal: 25832,
+      vertical: 5773,
+      unit: 'metre',
+      time: 'gps',
+      epoch: 2026.45,
+    });
+    project = await Project.create({
+      name: DEMO_NAME,
+      toleranceM: 0.03,
+      purpose:
+        'Ground model of the Lines road and its banks for Brannholm Harbour & Lines, heights to 3 cm RMSE on hard ground.',
+      reference: reference as never,
+      createdAt: new Date(),
+    });
+  }
+  const id = Number(project.id);
+  const done = await Dataset.count({ where: { projectId: id, kind: 'report' } });
+  if (done > 0) return;
+  const options: SiteOptions = { ...SITE_DEFAULTS, size };
+  const folder = join(dataFolder, 'demo');
+  mkdirSync(folder, { recursive: true });
+  const { queue } = services;
+  const make = async (title: string, task: 'demo-files' | 'demo-head', payload: Record<string, unknown>) => {
+    const { run } = await queue.background(id, 'demo', title, task, payload);
+    await queue.succeed(run, []);
+  };
+  try {
+    const missing = Object.values(FILE_NAMES).filter((n) => n !== FILE_NAMES.oldCloud && !existsSync(join(folder, n)));
+    if (missing.some((n) => n !== FILE_NAMES.head1 && n !== FILE_NAMES.head2))
+      await make('Make the demo trajectory, mounting and marks', 'demo-files', { folder, options });
+    await Promise.all(
+      HEADS.filter((h) => missing.includes(FILE_NAMES[h])).map((head) =>
+        make(`Make the demo laser returns, ${head}`, 'demo-head', { folder, options, head }),
+      ),
+    );
+    await writeManifest(folder, options);
+    for (const name of [
+      FILE_NAMES.trajectory,
+      FILE_NAMES.mounting,
+      FILE_NAMES.marks,
+      FILE_NAMES.extraMarks,
+      FILE_NAMES.head1,
+      FILE_NAMES.head2,
+    ]) {
+      if (await Dataset.count({ where: { projectId: id, name } })) continue;
+      await takeFile(services, id, join(folder, name), name, false);
+    }
+    await runChain(services, id);
+  } catch (error) {
+    logger.warn(error, 'the demo project is not complete; the next start goes on with it');
+  }
+}
+
+async function byName(projectId: number, name: string): Promise<number> {
+  return Number((await Dataset.findOne({ where: { projectId, name } }))!.id);
+}
+
+async function runChain(services: Services, id: number): Promise<void> {
+  const { queue } = services;
+  const step = async (operation: string, inputs: Record<string, number | number[]>): Promise<number> => {
+    const { run, done } = await queue.start(id, operation, inputs, {});
+    const dataset = await done;
+    if (!dataset)
+      throw new Error(`the demo's step ${operation} (job ${(await Run.findByPk(run.id))?.id}) did not end well`);
+    return Number(dataset.id);
+  };
+  const existing = async (kind: string, stage: string) =>
+    (await Dataset.findOne({ where: { projectId: id, kind, stage } }))?.id;
+  const cloud = Number(
+    (await existing('point-cloud', 'place')) ??
+      (await step('place', {
+        trajectory: await byName(id, FILE_NAMES.trajectory),
+        returns: [await byName(id, FILE_NAMES.head1), await byName(id, FILE_NAMES.head2)],
+        mounting: await byName(id, FILE_NAMES.mounting),
+      })),
+  );
+  const classified = Number((await existing('point-cloud', 'clean')) ?? (await step('classify', { cloud })));
+  if (!(await existing('residuals', 'prove')))
+    await step('check', { cloud: classified, marks: [await byName(id, FILE_NAMES.marks)] });
+  const check = Number((await existing('residuals', 'prove')) ?? 0);
+  const surface = Number((await existing('surface', 'deliver')) ?? (await step('surface', { cloud: classified })));
+  if (!(await existing('report', 'deliver'))) await step('report', { surface, check });
+}

@@ -1,0 +1,123 @@
+import { type Notice } from '@longheron/core/shared';
+import { Dataset, NoticeRow, Revision } from '../../database/models';
+
+interface Facts {
+  startGps: number | null;
+  endGps: number | null;
+  gaps: Array<{ startGps: number; endGps: number }>;
+  extent: { min: number[]; max: number[]; crs: string | null } | null;
+}
+interface Around {
+  extent: [number, number, number, number];
+  undulationM: number;
+  heightM: [number, number];
+}
+interface Seen {
+  dataset: Dataset;
+  facts: Facts;
+  around?: Around;
+}
+
+/** Findings that only several files together can show. */
+const CODES = ['time-outside', 'place-far', 'height-ellipsoidal'];
+const FAR_M = 5000;
+
+/** Seconds of [start, end] that lie within one of the spans. */
+export function coveredSeconds(start: number, end: number, spans: Array<[number, number]>): number {
+  const sorted = spans
+    .map(([a, b]) => [Math.max(a, start), Math.min(b, end)] as const)
+    .filter(([a, b]) => b > a)
+    .sort((a, b) => a[0] - b[0]);
+  let at = start;
+  let covered = 0;
+  for (const [a, b] of sorted) {
+    const from = Math.max(a, at);
+    if (b > from) covered += b - from;
+    at = Math.max(at, b);
+  }
+  return covered;
+}
+
+function timeFinding(s: Seen, trajectories: Seen[]): Notice | undefined {
+  const { startGps, endGps } = s.facts;
+  if (startGps === null || endGps === null || trajectories.length === 0) return undefined;
+  const spans = trajectories.map((t): [number, number] => [t.facts.startGps!, t.facts.endGps!]);
+  const length = Math.max(1e-3, endGps - startGps);
+  const outside = length - coveredSeconds(startGps, endGps, spans);
+  if (outside < 0.05) return undefined;
+  const all = outside > length - 0.05;
+  const hours = Math.round((startGps - trajectories[0].facts.startGps!) / 3600);
+  const wholeHours = all && Math.abs(startGps - trajectories[0].facts.startGps! - 3600 * hours) < 900 && hours !== 0;
+  return {
+    code: 'time-outside',
+    severity: all ? 'error' : 'warning',
+    file: s.dataset.name,
+    text: all
+      ? `No trajectory covers the time of this recording${wholeHours ? `; it is off by about ${hours} h, as local time would be` : ''}.`
+      : `${outside.toFixed(1)} s of ${length.toFixed(1)} s of this recording lie outside every trajectory.`,
+    effect: 'Returns there cannot be placed.',
+    remedy: 'Compare the time lanes; take in the trajectory of this session.',
+  };
+}
+
+function placeFinding(s: Seen, around: Around): Notice | undefined {
+  const e = s.facts.extent;
+  if (!e || !e.crs || /^EPSG:(4937|4979|4326|4258)$/.test(e.crs)) return undefined;
+  const [x0, y0, x1, y1] = around.extent;
+  const apart = Math.hypot(Math.max(0, x0 - e.max[0], e.min[0] - x1), Math.max(0, y0 - e.max[1], e.min[1] - y1));
+  if (apart > FAR_M)
+    return {
+      code: 'place-far',
+      severity: 'warning',
+      file: s.dataset.name,
+      text: `This lies ${(apart / 1000).toFixed(1)} km from the trajectories.`,
+      effect: 'It stretches the extent of the project, or belongs to another one.',
+      remedy: 'Check its coordinate system, or take it out.',
+    };
+  const middle = (e.min[2] + e.max[2]) / 2;
+  const path = (around.heightM[0] + around.heightM[1]) / 2;
+  if (Math.abs(around.undulationM) > 5 && Math.abs(middle - path - around.undulationM) < 8)
+    return {
+      code: 'height-ellipsoidal',
+      severity: 'error',
+      file: s.dataset.name,
+      text: `Its heights lie about ${Math.abs(middle - path).toFixed(1)} m ${middle > path ? 'above' : 'below'} the trajectories, as ellipsoidal heights would (the geoid is at ${around.undulationM.toFixed(1)} m).`,
+      effect: 'Compared with levelled heights it is off by that much.',
+      remedy: 'Say to which surface its heights refer, and take it in again.',
+    };
+  return undefined;
+}
+
+/** Judges all files of a project together and replaces the findings of this kind. */
+export async function judgeTogether(projectId: number): Promise<void> {
+  const seen: Seen[] = [];
+  for (const dataset of await Dataset.findAll({ where: { projectId, stage: 'gather' } })) {
+    const revision = dataset.currentRevisionId ? await Revision.findByPk(dataset.currentRevisionId) : null;
+    const facts = revision?.content.facts as Facts | undefined;
+    if (facts) seen.push({ dataset, facts, around: revision!.content.around as Around | undefined });
+  }
+  const trajectories = seen.filter((s) => s.dataset.kind === 'trajectory' && s.facts.startGps !== null);
+  const around = trajectories.find((t) => t.around)?.around;
+  for (const s of seen) {
+    const found =
+      s.dataset.kind === 'laser-returns'
+        ? timeFinding(s, trajectories)
+        : s.dataset.kind === 'point-cloud' && around
+          ? placeFinding(s, around)
+          : undefined;
+    const datasetId = Number(s.dataset.id);
+    const old = await NoticeRow.findAll({ where: { datasetId, code: CODES } });
+    const same = found && old.find((o) => o.code === found.code && o.text === found.text);
+    for (const o of old) if (o !== same) await o.destroy();
+    if (found && !same)
+      await NoticeRow.create({
+        projectId,
+        datasetId,
+        code: found.code,
+        severity: found.severity,
+        text: found.text,
+        detail: { effect: found.effect, remedy: found.remedy, file: found.file },
+        createdAt: new Date(),
+      });
+  }
+}

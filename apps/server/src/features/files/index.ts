@@ -1,0 +1,165 @@
+import { readdir, realpath, rm, stat } from 'node:fs/promises';
+import { basename, join, relative, resolve, sep } from 'node:path';
+import { type Router } from 'express';
+import { json } from 'express';
+import { Server as TusServer } from '@tus/server';
+import { FileStore } from '@tus/file-store';
+import { type DatasetKind } from '@longheron/contract/api';
+import { TakeServerFiles } from '@longheron/contract/requests';
+import { Dataset, Project, Revision, Run } from '../../database/models';
+import { bodyOf } from '../../http/body';
+import { HttpError } from '../../http/errors';
+import { systemText } from '../../jobs/operations';
+import { addRevision, replaceNotices } from '../../jobs/queue';
+import { type Services } from '../../services';
+import { markContext } from '../marks';
+import { projectOf } from '../projects';
+import { judgeTogether } from './crossFindings';
+
+/** Takes one file into a project: hashed, inspected, stored once, catalogued. @param move the file is ours to move. */
+export async function takeFile(
+  services: Services,
+  projectId: number,
+  path: string,
+  name: string,
+  move: boolean,
+): Promise<Dataset | undefined> {
+  const { queue, store } = services;
+  const project = await Project.findByPk(projectId);
+  if (!project) throw new HttpError(404, 'There is no such project.', { code: 'not-found' });
+  try {
+    const { run, result } = await queue.background(
+      projectId,
+      'intake',
+      `Take in ${name}`,
+      'inspect',
+      {
+        path,
+        name,
+        context: await markContext(projectId),
+        crs: project.reference ? systemText(project) : null,
+      },
+      move ? {} : { path },
+    );
+    const facts = result.content.facts as { kind: DatasetKind };
+    await store.takeFile(path, String(result.content.object), Number(result.content.bytes), facts.kind, move);
+    const twin = await findTwin(projectId, result.contentHash);
+    if (twin) {
+      await run.update({ log: [...run.log, `The same content is there already as "${twin.name}".`] });
+      await queue.succeed(run, [Number(twin.id)]);
+      return twin;
+    }
+    const dataset = await Run.sequelize!.transaction(async (transaction) => {
+      const made = await Dataset.create(
+        { projectId, kind: facts.kind, name, stage: 'gather', createdAt: new Date() },
+        { transaction },
+      );
+      await addRevision(
+        made,
+        { contentHash: result.contentHash, runId: run.id, madeBy: 'intake', content: result.content },
+        transaction,
+      );
+      await replaceNotices(projectId, Number(made.id), result.notices, transaction);
+      return made;
+    });
+    await judgeTogether(projectId);
+    await queue.succeed(run, [Number(dataset.id)]);
+    if (facts.kind === 'point-cloud') await openCloud(services, projectId, Number(dataset.id));
+    return dataset;
+  } finally {
+    if (move) await rm(path, { force: true });
+  }
+}
+
+/** Builds the multi-resolution store of a cloud that was taken in, so that it can be looked at and worked on. */
+async function openCloud({ queue }: Services, projectId: number, datasetId: number): Promise<void> {
+  const dataset = await Dataset.findByPk(datasetId);
+  const revision = dataset?.currentRevisionId ? await Revision.findByPk(dataset.currentRevisionId) : null;
+  if (!dataset || !revision) return;
+  const { run, result } = await queue.background(projectId, 'intake', `Prepare ${dataset.name}`, 'open-cloud', {
+    object: revision.content.object,
+  });
+  await revision.update({ content: { ...revision.content, ...result.content } });
+  await queue.succeed(run, [datasetId]);
+}
+
+async function findTwin(projectId: number, contentHash: string): Promise<Dataset | undefined> {
+  const rows = await Revision.findAll({ where: { contentHash: Buffer.from(contentHash, 'hex') } });
+  for (const row of rows) {
+    const d = await Dataset.findByPk(row.datasetId);
+    if (d && Number(d.projectId) === projectId) return d;
+  }
+  return undefined;
+}
+
+/** A path inside one of the allowed roots, links resolved; 403 otherwise. */
+export async function insideRoots(roots: string[], path: string): Promise<string> {
+  const real = await realpath(resolve(path)).catch(() => {
+    throw new HttpError(404, `There is no "${path}" on the server.`, { code: 'not-found' });
+  });
+  for (const root of roots) {
+    const base = await realpath(root).catch(() => undefined);
+    if (base && (real === base || real.startsWith(base + sep))) return real;
+  }
+  throw new HttpError(403, `"${path}" lies outside the folders that may be read.`, {
+    code: 'outside',
+    remedy: 'Start with --files FOLDER to allow it.',
+  });
+}
+
+export function fileRoutes(api: Router, services: Services): void {
+  const { storeFolder, roots } = services;
+  const tus = new TusServer({
+    path: '/api/uploads',
+    relativeLocation: true,
+    datastore: new FileStore({ directory: join(storeFolder, 'uploads'), expirationPeriodInMilliseconds: 7 * 86400000 }),
+    async onUploadFinish(_request, upload) {
+      const projectId = Number(upload.metadata?.project);
+      const name = basename(String(upload.metadata?.filename ?? 'file')).slice(0, 200) || 'file';
+      const path = upload.storage?.path;
+      if (path && Number.isSafeInteger(projectId)) {
+        void takeFile(services, projectId, path, name, true)
+          .catch(() => undefined)
+          .finally(() => rm(`${path}.json`, { force: true }));
+      }
+      return {};
+    },
+  });
+  api.all(['/uploads', '/uploads/{*rest}'], (request, response) => {
+    request.url = request.originalUrl;
+    return tus.handle(request, response);
+  });
+
+  api.get('/files', async (request, response) => {
+    const wanted = request.query.path ? String(request.query.path) : undefined;
+    if (!wanted) {
+      response.json({ path: null, entries: roots.map((r) => ({ name: r, path: r, folder: true, bytes: 0 })) });
+      return;
+    }
+    const folder = await insideRoots(roots, wanted);
+    const entries = await Promise.all(
+      (await readdir(folder, { withFileTypes: true }))
+        .filter((e) => !e.name.startsWith('.'))
+        .slice(0, 5000)
+        .map(async (e) => ({
+          name: e.name,
+          path: join(folder, e.name),
+          folder: e.isDirectory(),
+          bytes: e.isFile() ? (await stat(join(folder, e.name))).size : 0,
+        })),
+    );
+    response.json({
+      path: folder,
+      entries: entries.sort((a, b) => Number(b.folder) - Number(a.folder) || a.name.localeCompare(b.name)),
+    });
+  });
+
+  api.post('/projects/:projectId/take', json(), async (request, response) => {
+    const project = await projectOf(request);
+    const { paths } = bodyOf(request, TakeServerFiles);
+    const real = await Promise.all(paths.map((p) => insideRoots(roots, p)));
+    response.status(202).json({ files: real.map((p) => relative(roots[0] ?? '/', p)) });
+    for (const path of real)
+      await takeFile(services, Number(project.id), path, basename(path), false).catch(() => undefined);
+  });
+}

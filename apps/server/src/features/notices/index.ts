@@ -1,0 +1,79 @@
+import { type Router } from 'express';
+import { type Mark } from '@longheron/core/accuracy';
+import { METRES_PER } from '@longheron/core/frames';
+import { type NoticeDto } from '@longheron/contract/api';
+import { AcceptNotice } from '@longheron/contract/requests';
+import { Dataset, NoticeRow, Revision } from '../../database/models';
+import { bodyOf, idOf } from '../../http/body';
+import { HttpError } from '../../http/errors';
+import { type Services } from '../../services';
+import { changeMarks } from '../marks';
+import { projectOf } from '../projects';
+
+/** Fixes that are one action away, by the code of the notice. They edit the list of marks; undo brings it back. */
+const FIXES: Record<string, { label: string; fix: (mark: Mark) => void }> = {
+  'mark-exchanged': {
+    label: 'Exchange easting and northing',
+    fix: (m) => ([m.eastingM, m.northingM] = [m.northingM, m.eastingM]),
+  },
+  'mark-feet': { label: 'Convert the height from feet', fix: (m) => (m.heightM *= METRES_PER.foot) },
+  'mark-far': { label: 'Set its role to unused', fix: (m) => (m.role = 'unused') },
+};
+
+const nameOf = (n: NoticeRow) => String((n.detail as { place?: string }).place ?? '').replace(/^mark /, '');
+
+export function noticeRoutes(api: Router, services: Services): void {
+  const { queue } = services;
+  api.get('/projects/:projectId/notices', async (request, response) => {
+    const project = await projectOf(request);
+    const rows = await NoticeRow.findAll({ where: { projectId: project.id }, order: [['id', 'ASC']] });
+    response.json(
+      rows.map((n): NoticeDto => {
+        const detail = n.detail as Pick<NoticeDto, 'effect' | 'remedy' | 'file' | 'place'>;
+        return {
+          id: Number(n.id),
+          datasetId: n.datasetId === null ? null : Number(n.datasetId),
+          code: n.code,
+          severity: n.severity as NoticeDto['severity'],
+          text: n.text,
+          ...detail,
+          state: n.state as NoticeDto['state'],
+          reason: n.reason,
+          fix: FIXES[n.code]?.label ?? null,
+        };
+      }),
+    );
+  });
+
+  const find = async (request: Parameters<typeof projectOf>[0]) => {
+    const project = await projectOf(request);
+    const notice = await NoticeRow.findOne({ where: { id: idOf(request), projectId: project.id } });
+    if (!notice) throw new HttpError(404, 'There is no such notice.', { code: 'not-found' });
+    return { projectId: Number(project.id), notice };
+  };
+
+  api.post('/projects/:projectId/notices/:id/accept', async (request, response) => {
+    const { reason } = bodyOf(request, AcceptNotice);
+    const { projectId, notice } = await find(request);
+    await notice.update({ state: 'accepted', reason });
+    queue.tell(projectId, 'notices', Number(notice.id));
+    response.status(204).end();
+  });
+
+  api.post('/projects/:projectId/notices/:id/fix', async (request, response) => {
+    const { projectId, notice } = await find(request);
+    const fix = FIXES[notice.code];
+    const dataset = notice.datasetId === null ? null : await Dataset.findByPk(notice.datasetId);
+    const revision = dataset?.currentRevisionId ? await Revision.findByPk(dataset.currentRevisionId) : null;
+    const marks = structuredClone(revision?.content.marks) as Mark[] | undefined;
+    const mark = marks?.find((m) => m.name === nameOf(notice));
+    if (!fix || !dataset || !revision || !marks || !mark)
+      throw new HttpError(409, 'This notice has no fix of its own.', {
+        code: 'no-fix',
+        remedy: 'Do what the notice says, or accept it with a reason.',
+      });
+    fix.fix(mark);
+    await changeMarks(services, projectId, dataset, revision, marks);
+    response.status(204).end();
+  });
+}

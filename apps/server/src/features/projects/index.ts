@@ -1,0 +1,63 @@
+import { type Request, type Router } from 'express';
+import { type ProjectDto, type ReferenceDto } from '@longheron/contract/api';
+import { CreateProject, ReferenceLine, UpdateProject } from '@longheron/contract/requests';
+import { Project } from '../../database/models';
+import { bodyOf, idOf } from '../../http/body';
+import { HttpError } from '../../http/errors';
+import { type Services } from '../../services';
+import { describeReference } from '../systems';
+import { refreshPreviews } from './previews';
+import { referenceOf } from './referenceLine';
+import { suggestReferences } from './suggestions';
+
+export async function projectOf(request: Request): Promise<Project> {
+  const project = await Project.findByPk(idOf(request, 'projectId'));
+  if (!project) throw new HttpError(404, 'There is no such project.', { code: 'not-found' });
+  return project;
+}
+
+function dto(p: Project): ProjectDto {
+  return {
+    id: Number(p.id),
+    name: p.name,
+    toleranceM: p.toleranceM,
+    purpose: p.purpose ?? '',
+    reference: p.reference as ReferenceDto | null,
+    createdAt: p.createdAt.toISOString(),
+  };
+}
+
+export function projectRoutes(api: Router, services: Services): void {
+  const { queue } = services;
+  api.get('/projects', async (_request, response) => {
+    response.json((await Project.findAll({ order: [['id', 'ASC']] })).map(dto));
+  });
+  api.post('/projects', async (request, response) => {
+    const { name } = bodyOf(request, CreateProject);
+    response.status(201).json(dto(await Project.create({ name, createdAt: new Date() })));
+  });
+  api.get('/projects/:projectId', async (request, response) => {
+    response.json(dto(await projectOf(request)));
+  });
+  api.patch('/projects/:projectId', async (request, response) => {
+    const project = await projectOf(request);
+    await project.update({ ...bodyOf(request, UpdateProject) });
+    queue.tell(Number(project.id), 'project', Number(project.id));
+    response.json(dto(project));
+  });
+  api.put('/projects/:projectId/reference', async (request, response) => {
+    const project = await projectOf(request);
+    const reference = describeReference(bodyOf(request, ReferenceLine));
+    await project.update({ reference: reference as never });
+    await referenceOf(project);
+    await refreshPreviews(services, project);
+    queue.tell(Number(project.id), 'project', Number(project.id));
+    response.json(dto(project));
+  });
+
+  /** Systems that the files taken in so far speak for, each with its reason. */
+  api.get('/projects/:projectId/suggested-reference', async (request, response) => {
+    const project = await projectOf(request);
+    response.json(await suggestReferences(Number(project.id)));
+  });
+}

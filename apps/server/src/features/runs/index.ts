@@ -1,0 +1,135 @@
+import { basename } from 'node:path';
+import { type Router } from 'express';
+import { type RunDto } from '@longheron/contract/api';
+import { StartRun } from '@longheron/contract/requests';
+import { Run } from '../../database/models';
+import { bodyOf, idOf } from '../../http/body';
+import { HttpError } from '../../http/errors';
+import { type JobQueue } from '../../jobs/queue';
+import { type Services } from '../../services';
+import { insideRoots, takeFile } from '../files';
+import { projectOf } from '../projects';
+import { datasetsOf } from '../datasets/trail';
+
+function dto(run: Run, queue: JobQueue): RunDto {
+  const live = queue.state(Number(run.id));
+  return {
+    id: Number(run.id),
+    projectId: Number(run.projectId),
+    operation: run.operation,
+    title: run.title,
+    status: run.status,
+    progress: live?.progress ?? run.progress,
+    doing: live?.doing ?? run.doing,
+    settings: run.settings,
+    startedAt: run.startedAt?.toISOString() ?? null,
+    endedAt: run.endedAt?.toISOString() ?? null,
+    secondsLeft: live?.secondsLeft ?? null,
+    error: run.error as RunDto['error'],
+    log: run.log,
+    outputs: run.outputs,
+  };
+}
+
+export function runRoutes(api: Router, services: Services): void {
+  const { queue } = services;
+  api.get('/projects/:projectId/runs', async (request, response) => {
+    const project = await projectOf(request);
+    const rows = await Run.findAll({ where: { projectId: project.id }, order: [['id', 'DESC']], limit: 100 });
+    response.json(rows.map((r) => dto(r, queue)));
+  });
+
+  api.post('/projects/:projectId/runs', async (request, response) => {
+    const project = await projectOf(request);
+    const body = bodyOf(request, StartRun);
+    const { run } = await queue.start(
+      Number(project.id),
+      body.operation,
+      body.inputs,
+      body.settings ?? {},
+      body.outputDataset,
+    );
+    response.status(202).json(dto(run, queue));
+  });
+
+  api.post('/projects/:projectId/runs/:id/cancel', async (request, response) => {
+    await projectOf(request);
+    if (!queue.cancel(idOf(request))) throw new HttpError(409, 'This job is not running.', { code: 'not-running' });
+    response.status(204).end();
+  });
+
+  /** Runs a job again that failed or was cut off, with the same inputs and settings. */
+  api.post('/projects/:projectId/runs/:id/again', async (request, response) => {
+    const project = await projectOf(request);
+    const old = await Run.findOne({ where: { id: idOf(request), projectId: project.id } });
+    if (!old || !['failed', 'cancelled', 'interrupted', 'done'].includes(old.status))
+      throw new HttpError(409, 'This job cannot be run again now.', { code: 'not-ended' });
+    if (old.operation === 'intake') {
+      const { path } = old.settings as { path?: string };
+      if (!path)
+        throw new HttpError(409, 'The file came by upload and is not kept after a failure.', {
+          code: 'upload-gone',
+          remedy: 'Drop it again.',
+        });
+      const real = await insideRoots(services.roots, path);
+      response.status(202).json(dto(old, queue));
+      await takeFile(services, Number(project.id), real, basename(real), false).catch(() => undefined);
+      return;
+    }
+    const { outputDataset, ...settings } = old.settings as { outputDataset?: number };
+    const { run } = await queue.start(Number(project.id), old.operation, old.inputs, settings, outputDataset);
+    response.status(202).json(dto(run, queue));
+  });
+
+  /** Runs what is needed, in order, until nothing is out of date. */
+  api.post('/projects/:projectId/bring-up-to-date', async (request, response) => {
+    const project = await projectOf(request);
+    const id = Number(project.id);
+    const stale = (await datasetsOf(id)).filter((d) => d.outOfDate);
+    response.status(202).json({ datasets: stale.length });
+    void bringUpToDate(queue, id);
+  });
+
+  api.get('/projects/:projectId/events', async (request, response) => {
+    const project = await projectOf(request);
+    const id = Number(project.id);
+    response.writeHead(200, {
+      'Content-Type': 'text/event-stream',
+      'Cache-Control': 'no-store',
+      Connection: 'keep-alive',
+      'X-Accel-Buffering': 'no',
+    });
+    response.write(': ready\n\n');
+    const send = (change: { projectId: number; what: string; id: number }) => {
+      if (Number(change.projectId) !== id) return;
+      const live = change.what === 'run' ? queue.state(Number(change.id)) : undefined;
+      response.write(`data: ${JSON.stringify({ what: change.what, id: Number(change.id), ...live })}\n\n`);
+    };
+    queue.events.on('change', send);
+    const beat = setInterval(() => response.write(': beat\n\n'), 15000);
+    request.on('close', () => {
+      clearInterval(beat);
+      queue.events.off('change', send);
+    });
+  });
+}
+
+/** Reruns each out-of-date dataset with the settings of its last run, inputs before what depends on them. */
+export async function bringUpToDate(queue: JobQueue, projectId: number): Promise<number> {
+  let count = 0;
+  for (let guard = 0; guard < 50; guard++) {
+    const all = await datasetsOf(projectId);
+    const stale = new Set(all.filter((d) => d.outOfDate).map((d) => d.id));
+    const next = all.find(
+      (d) => d.outOfDate && d.revision.runId && d.revision.inputs.every((i) => !stale.has(i.datasetId)),
+    );
+    if (!next) break;
+    const run = await Run.findByPk(next.revision.runId!);
+    if (!run) break;
+    const { outputDataset: _old, ...settings } = run.settings as { outputDataset?: number };
+    const started = await queue.start(projectId, run.operation, run.inputs, settings, next.id);
+    if (!(await started.done)) break;
+    count++;
+  }
+  return count;
+}

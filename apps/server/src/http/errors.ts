@@ -1,0 +1,49 @@
+import { type ErrorRequestHandler, type Response } from 'express';
+import { Problem } from '@longheron/core/shared';
+import { type ProblemDto } from '@longheron/contract/api';
+
+export class HttpError extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly details: Partial<ProblemDto> = {},
+  ) {
+    super(message);
+  }
+}
+
+export function sendProblem(
+  response: Response,
+  status: number,
+  title: string,
+  details: Partial<ProblemDto> = {},
+): void {
+  response
+    .status(status)
+    .type('application/problem+json')
+    .send(JSON.stringify({ type: 'about:blank', title, status, code: 'error', ...details }));
+}
+
+/** Errors as application/problem+json: a code, a sentence, the field at fault, what to do. */
+export const handleErrors: ErrorRequestHandler = (error, request, response, next) => {
+  if (response.headersSent) {
+    next(error);
+    return;
+  }
+  if (error instanceof HttpError) sendProblem(response, error.status, error.message, error.details);
+  else if (error instanceof Problem)
+    sendProblem(response, 422, error.message, {
+      code: error.code,
+      file: error.file,
+      place: error.place,
+      remedy: error.remedy,
+    });
+  else if ((error as { type?: string }).type === 'entity.parse.failed')
+    sendProblem(response, 400, 'The request is not valid JSON.', { code: 'json' });
+  else if ((error as { type?: string }).type === 'entity.too.large')
+    sendProblem(response, 413, 'The request is too large.', { code: 'size', remedy: 'Send files by upload.' });
+  else {
+    request.log?.error(error);
+    sendProblem(response, 500, 'An unexpected fault. It is in the server’s log.', { code: 'fault' });
+  }
+};

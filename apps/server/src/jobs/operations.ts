@@ -1,0 +1,107 @@
+import { Problem } from '@longheron/core/shared';
+import { Dataset, Project, Revision } from '../database/models';
+import { type ObjectStore } from '../storage';
+import { assembleReport } from '../features/report/assemble';
+import { PLANS } from './plans';
+
+export interface Current {
+  dataset: Dataset;
+  revision: Revision;
+}
+
+export async function current(datasetId: number): Promise<Current> {
+  const dataset = await Dataset.findByPk(datasetId);
+  const revision = dataset?.currentRevisionId ? await Revision.findByPk(dataset.currentRevisionId) : null;
+  if (!dataset || !revision)
+    throw new Problem('There is no such dataset.', { code: 'dataset', remedy: 'Reload the page.' });
+  return { dataset, revision };
+}
+
+/** The system of a project as text for `parseSystem`. */
+export function systemText(project: Project): string {
+  const r = project.reference as { horizontal: number; vertical: number } | null;
+  if (!r)
+    throw new Problem('The project has no coordinate system yet.', {
+      code: 'reference',
+      remedy: 'Set it in the reference line.',
+    });
+  return `EPSG:${r.horizontal}${r.vertical ? `+${r.vertical}` : ''}`;
+}
+
+/** Builds what the worker needs from the inputs of a run. */
+export async function payloadOf(
+  operation: string,
+  project: Project,
+  inputs: Record<string, Current[]>,
+  settings: Record<string, unknown>,
+  store: ObjectStore,
+): Promise<Record<string, unknown>> {
+  const s = { ...PLANS[operation].defaults, ...settings } as Record<string, never>;
+  const crs = systemText(project);
+  const content = (role: string, i = 0) => inputs[role][i].revision.content as Record<string, never>;
+  if (operation === 'place') {
+    const trajectory = store.path(content('trajectory').object);
+    const returns = inputs.returns.map((_, i) => store.path(content('returns', i).object));
+    const names = Object.fromEntries([
+      [trajectory, inputs.trajectory[0].dataset.name],
+      ...returns.map((path, i) => [path, inputs.returns[i].dataset.name]),
+    ]);
+    return {
+      trajectory,
+      returns,
+      names,
+      mounting: content('mounting').mounting,
+      mountName: inputs.mounting[0].dataset.name,
+      crs,
+      minLengthM: s.minLengthM,
+      turnDegPerS: s.turnDegPerS,
+      targetPerM2: s.targetPerM2,
+    };
+  }
+  if (operation === 'report') return { data: await assembleReport(project, inputs.surface[0], inputs.check[0]) };
+  const cloud = content('cloud');
+  if (!cloud.las)
+    throw new Problem(`"${inputs.cloud[0].dataset.name}" is still being prepared.`, {
+      code: 'cloud-not-ready',
+      remedy: 'Wait until its job has ended, or run that job again.',
+    });
+  if (operation === 'export-cloud')
+    return { las: cloud.las, crs, classes: s.classes, strips: s.strips, withRejected: s.withRejected };
+  if (operation === 'classify')
+    return {
+      las: cloud.las,
+      order: cloud.order,
+      index: cloud.index,
+      crs,
+      ground: s.ground,
+      noise: s.noise,
+      groundSettings: {
+        largestObjectM: s.largestObjectM,
+        steepestDeg: s.steepestDeg,
+        cellM: s.cellM,
+        withinM: s.withinM,
+      },
+      straySettings: {
+        neighbours: s.neighbours,
+        keepWithinM: s.keepWithinM,
+        ratio: s.ratio,
+        aloneBeyondM: s.aloneBeyondM,
+      },
+    };
+  if (operation === 'check')
+    return {
+      las: cloud.las,
+      marks: inputs.marks.flatMap((_, i) => content('marks', i).marks as unknown[]),
+      crs,
+      toleranceM: project.toleranceM,
+    };
+  return {
+    las: cloud.las,
+    crs,
+    name: project.name,
+    cellM: s.cellM,
+    maxGapM: s.maxGapM,
+    contoursM: s.contoursM,
+    tinSpacingM: s.tinSpacingM,
+  };
+}

@@ -1,0 +1,68 @@
+import { GROUND_DEFAULTS, STRAY_DEFAULTS } from '@longheron/core/cloud';
+import { type DatasetKind } from '@longheron/contract/api';
+import { type TaskRequest } from './tasks/types';
+
+/** An operation of the trail: its version rises whenever its results change. */
+export interface OperationPlan {
+  task: TaskRequest['task'];
+  version: number;
+  title: string;
+  output: { kind: DatasetKind; stage: string; name: string };
+  roles: Record<string, { kinds: DatasetKind[]; several?: boolean }>;
+  defaults: Record<string, unknown>;
+}
+
+export const PLANS: Record<string, OperationPlan> = {
+  place: {
+    task: 'place',
+    version: 1,
+    title: 'Make the cloud',
+    output: { kind: 'point-cloud', stage: 'place', name: 'Cloud' },
+    roles: {
+      trajectory: { kinds: ['trajectory'] },
+      returns: { kinds: ['laser-returns'], several: true },
+      mounting: { kinds: ['mounting'] },
+    },
+    defaults: { minLengthM: 50, turnDegPerS: 6, targetPerM2: 100 },
+  },
+  classify: {
+    task: 'classify',
+    version: 1,
+    title: 'Find strays and ground',
+    output: { kind: 'point-cloud', stage: 'clean', name: 'Classified cloud' },
+    roles: { cloud: { kinds: ['point-cloud'] } },
+    defaults: { ground: true, noise: true, ...GROUND_DEFAULTS, ...STRAY_DEFAULTS },
+  },
+  check: {
+    task: 'check',
+    version: 1,
+    title: 'Check heights at marks',
+    output: { kind: 'residuals', stage: 'prove', name: 'Height residuals' },
+    roles: { cloud: { kinds: ['point-cloud'] }, marks: { kinds: ['marks'], several: true } },
+    defaults: {},
+  },
+  surface: {
+    task: 'surface',
+    version: 1,
+    title: 'Make the terrain model',
+    output: { kind: 'surface', stage: 'deliver', name: 'Terrain model' },
+    roles: { cloud: { kinds: ['point-cloud'] } },
+    defaults: { cellM: 0.5, maxGapM: 3, contoursM: 0.25, tinSpacingM: 0.5 },
+  },
+  'export-cloud': {
+    task: 'export-cloud',
+    version: 1,
+    title: 'Write points to a file',
+    output: { kind: 'export', stage: 'deliver', name: 'Points to a file' },
+    roles: { cloud: { kinds: ['point-cloud'] } },
+    defaults: { classes: [], strips: [], withRejected: false },
+  },
+  report: {
+    task: 'report',
+    version: 1,
+    title: 'Write the report',
+    output: { kind: 'report', stage: 'deliver', name: 'Report' },
+    roles: { surface: { kinds: ['surface'] }, check: { kinds: ['residuals'] } },
+    defaults: {},
+  },
+};

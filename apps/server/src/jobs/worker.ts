@@ -1,0 +1,63 @@
+import { Problem, type Watch } from '@longheron/core/shared';
+import { check } from './tasks/check';
+import { classify } from './tasks/classify';
+import { demoFiles, demoHead } from './tasks/demo';
+import { exportCloud } from './tasks/exportCloud';
+import { inspect, mapMarks, openCloud, preview } from './tasks/intake';
+import { place } from './tasks/place';
+import { writeReport } from './tasks/report';
+import { surface } from './tasks/surface';
+import { type TaskRequest, type TaskResult } from './tasks/types';
+
+/** Runs one task on a worker thread. Every failure arrives as plain data, so that it can cross to the main thread. */
+export async function perform(
+  request: TaskRequest,
+): Promise<{ result: TaskResult } | { problem: Record<string, unknown> }> {
+  let last = 0;
+  const watch: Watch = {
+    progress(fraction, doing) {
+      const now = Date.now();
+      if (now - last < 200 && fraction < 1) return;
+      last = now;
+      request.port.postMessage({ fraction, doing: doing ?? '' });
+    },
+  };
+  request.port.postMessage({ fraction: 0, doing: 'Starting' });
+  try {
+    return { result: await TASKS[request.task](request, watch) };
+  } catch (error) {
+    if (error instanceof Problem)
+      return {
+        problem: {
+          message: error.message,
+          code: error.code,
+          file: error.file,
+          place: error.place,
+          remedy: error.remedy,
+        },
+      };
+    return {
+      problem: {
+        message: 'An unexpected fault stopped the job.',
+        code: 'fault',
+        remedy: 'Run it again; if it fails again, send the log.',
+        stack: String((error as Error)?.stack ?? error),
+      },
+    };
+  }
+}
+
+const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<TaskResult>> = {
+  inspect,
+  preview,
+  'open-cloud': openCloud,
+  'map-marks': mapMarks,
+  place,
+  classify,
+  check,
+  surface,
+  'export-cloud': exportCloud,
+  report: writeReport,
+  'demo-files': demoFiles,
+  'demo-head': demoHead,
+};

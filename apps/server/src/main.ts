@@ -1,0 +1,84 @@
+import { join, resolve } from 'node:path';
+import { parseArgs } from 'node:util';
+import 'reflect-metadata';
+import { startServer } from './server';
+
+const HELP = `./start: Long Heron with its own database, on this machine
+
+  --port N          port (default 4670)
+  --data FOLDER     where data lives (default ./data)
+  --files FOLDER    a folder from which files may be picked in the browser (may be repeated)
+  --host NAME       listen beyond loopback, under this name or address
+  --without-demo    no demo project
+  --small-demo      the demo project with a few ten thousand points, ready in seconds
+  --help            this text
+
+Ctrl-C stops everything. Data stay; the next start goes on where this one ended.
+`;
+
+async function main(): Promise<void> {
+  let values;
+  try {
+    ({ values } = parseArgs({
+      options: {
+        port: { type: 'string' },
+        data: { type: 'string' },
+        files: { type: 'string', multiple: true },
+        host: { type: 'string' },
+        'without-demo': { type: 'boolean' },
+        'small-demo': { type: 'boolean' },
+        help: { type: 'boolean', short: 'h' },
+      },
+    }));
+  } catch (error) {
+    process.stderr.write(`${(error as Error).message}\n\n${HELP}`);
+    process.exit(2);
+  }
+  if (values.help) {
+    process.stdout.write(HELP);
+    return;
+  }
+  const say = (text: string) => process.stdout.write(`${text}\n`);
+  const root = process.env.LONGHERON_ROOT ?? process.cwd();
+  const port = Number(values.port ?? 4670);
+  if (!Number.isInteger(port) || port < 0 || port > 65535) {
+    process.stderr.write(`--port is "${values.port}"; a number from 1 to 65535 is needed.\n`);
+    process.exit(2);
+  }
+  const host = values.host ?? '127.0.0.1';
+  if (!['127.0.0.1', 'localhost', '::1'].includes(host))
+    say(
+      `Listening on ${host}: there are no accounts yet, so everyone who reaches this address can see and change everything.`,
+    );
+  const server = await startServer({
+    port,
+    host,
+    dataFolder: resolve(values.data ?? join(root, 'data')),
+    roots: (values.files ?? []).map((f) => resolve(f)),
+    webFolder: join(root, 'dist/web'),
+    demo: values['without-demo'] ? 'none' : values['small-demo'] ? 'small' : 'full',
+    say,
+  }).catch((error: NodeJS.ErrnoException) => {
+    process.stderr.write(
+      error.code === 'EADDRINUSE'
+        ? `Port ${port} is taken. Choose another with --port, or stop what runs there.\n`
+        : `${error.message}\n`,
+    );
+    process.exit(1);
+  });
+  say(`Long Heron is at http://${host === '127.0.0.1' ? 'localhost' : host}:${server.port}`);
+  if (!values['without-demo'])
+    say('On a first start the demo project fills itself: watch its work in progress in the browser.');
+  let stopping = false;
+  const stop = async () => {
+    if (stopping) return;
+    stopping = true;
+    say('\nStopping …');
+    await server.stop();
+    process.exit(0);
+  };
+  process.on('SIGINT', () => void stop());
+  process.on('SIGTERM', () => void stop());
+}
+
+void main();

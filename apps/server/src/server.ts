@@ -1,0 +1,79 @@
+import { mkdirSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
+import { createServer, type Server } from 'node:http';
+import { join } from 'node:path';
+import pino, { type Logger } from 'pino';
+import { startDatabase } from './database/mariadb';
+import { migrate } from './database/migrations';
+import { connect, Project } from './database/models';
+import { seedDemo } from './demo/seed';
+import { makeApp } from './http/app';
+import { JobQueue } from './jobs/queue';
+import { type Services } from './services';
+import { ObjectStore } from './storage';
+import { sweepObjects } from './storage/sweep';
+
+export interface ServerOptions {
+  port: number;
+  dataFolder: string;
+  /** Address to listen on; loopback unless named. */
+  host: string;
+  demo: 'full' | 'small' | 'none';
+  /** Folders from which files may be picked. */
+  roots: string[];
+  webFolder: string;
+  say: (text: string) => void;
+}
+
+export interface RunningServer {
+  port: number;
+  services: Services;
+  http: Server;
+  stop(): Promise<void>;
+}
+
+/** Starts database, jobs and HTTP; used by the program and by tests. */
+export async function startServer(options: ServerOptions): Promise<RunningServer> {
+  const { say, dataFolder } = options;
+  mkdirSync(dataFolder, { recursive: true });
+  say('Starting the database …');
+  const database = await startDatabase(join(dataFolder, 'database'), say);
+  const sequelize = connect(database.port, database.password);
+  const made = await migrate(sequelize);
+  if (made.length) say(`Tables brought up to date (${made.join(', ')}).`);
+  const storeFolder = join(dataFolder, 'store');
+  const store = new ObjectStore(storeFolder);
+  mkdirSync(join(storeFolder, 'uploads'), { recursive: true });
+  const queue = new JobQueue(store, storeFolder);
+  // the first question costs a connection; it is asked before anyone waits for the answer
+  await Project.findAll({ limit: 1 });
+  const interrupted = await queue.recover();
+  if (interrupted) say(`${interrupted} jobs were cut off when the server last stopped; they can be run again.`);
+  const swept = await sweepObjects(storeFolder, async (sha) => JSON.parse(await readFile(store.path(sha), 'utf8')));
+  if (swept.objects) say(`${swept.objects} stored objects that nothing refers to any more were removed.`);
+  const roots = [...options.roots, join(dataFolder, 'demo')];
+  mkdirSync(join(dataFolder, 'demo'), { recursive: true });
+  const services: Services = { queue, store, storeFolder, roots };
+  const logger: Logger = pino({ level: 'warn' }, pino.destination(join(dataFolder, 'server.log')));
+  const app = makeApp(services, logger, options.host === '127.0.0.1' ? [] : [options.host], options.webFolder);
+  const http = createServer(app);
+  await new Promise<void>((resolve, reject) => {
+    http.once('error', reject);
+    http.listen(options.port, options.host, resolve);
+  });
+  const port = (http.address() as { port: number }).port;
+  const seeding = options.demo === 'none' ? Promise.resolve() : seedDemo(services, dataFolder, options.demo, logger);
+  return {
+    port,
+    services,
+    http,
+    async stop() {
+      http.close();
+      http.closeAllConnections();
+      await queue.stop();
+      await seeding.catch(() => undefined);
+      await sequelize.close();
+      await database.stop();
+    },
+  };
+}

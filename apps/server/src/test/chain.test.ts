@@ -1,0 +1,188 @@
+import { execFileSync } from 'node:child_process';
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { type CloudIndex, type DatasetDto, type NoticeDto, type RunDto } from '@longheron/contract/api';
+import { codePoints, reportFonts } from '../report/fonts';
+import { testServer, type TestServer } from './server';
+
+let s: TestServer;
+const datasets = () => s.get<DatasetDto[]>('/projects/1/datasets');
+const byKind = async (kind: string, stage?: string) =>
+  (await datasets()).filter((d) => d.kind === kind && (!stage || d.stage === stage));
+const idle = () =>
+  s.until(
+    async () => !(await s.get<RunDto[]>('/projects/1/runs')).some((r) => ['queued', 'running'].includes(r.status)),
+  );
+
+beforeAll(async () => {
+  s = await testServer('small');
+  await s.until(async () => (await byKind('report').catch(() => [])).length > 0, 110);
+}, 120_000);
+afterAll(() => s.stop());
+
+describe('the demo chain', () => {
+  it('ends in a report whose trail reaches raw files', async () => {
+    const all = await datasets();
+    expect(all.filter((d) => d.outOfDate)).toEqual([]);
+    const check = all.find((d) => d.kind === 'residuals')!;
+    const figures = check.revision.content.figures as { rmse_m: number; count: number };
+    expect(figures.count).toBeGreaterThanOrEqual(3);
+    expect(figures.rmse_m).toBeLessThan(0.03);
+    expect(check.revision.inputs.map((i) => i.role).sort()).toEqual(['cloud', 'marks', 'reference']);
+  });
+
+  it('catches the planted marks at intake and repairs each by one action, which undo takes back', async () => {
+    const notices = await s.get<NoticeDto[]>('/projects/1/notices');
+    const exchanged = notices.find((n) => n.code === 'mark-exchanged')!;
+    expect(notices.some((n) => n.code === 'mark-feet')).toBe(true);
+    expect(exchanged.fix).toMatch(/Exchange/);
+    const before = (await byKind('marks')).find((d) => d.id === exchanged.datasetId)!;
+    expect((await s.send('POST', `/projects/1/notices/${exchanged.id}/fix`, {})).status).toBe(204);
+    const after = (await byKind('marks')).find((d) => d.id === exchanged.datasetId)!;
+    const mark = (d: DatasetDto) =>
+      (d.revision.content.marks as Array<{ name: string; eastingM: number; northingM: number }>).find(
+        (m) => `mark ${m.name}` === exchanged.place,
+      )!;
+    expect([mark(after).eastingM, mark(after).northingM]).toEqual([mark(before).northingM, mark(before).eastingM]);
+    expect((await s.get<NoticeDto[]>('/projects/1/notices')).some((n) => n.code === 'mark-exchanged')).toBe(false);
+    expect((await s.send('POST', `/projects/1/datasets/${after.id}/undo`)).status).toBe(200);
+    const undone = (await byKind('marks')).find((d) => d.id === exchanged.datasetId)!;
+    expect(undone.revision.contentHash).toBe(before.revision.contentHash);
+    expect(undone.canRedo).toBe(true);
+  });
+
+  it('marks everything after the mounting out of date, and brings it up to date in order', async () => {
+    const [mounting] = await byKind('mounting');
+    const content = structuredClone(mounting.revision.content.mounting) as {
+      sensors: Record<string, { lever_arm_m: number[] }>;
+    };
+    content.sensors.head1.lever_arm_m[2] += 0.05;
+    expect((await s.send('PUT', `/projects/1/datasets/${mounting.id}/mounting`, { mounting: content })).status).toBe(
+      204,
+    );
+    const stale = (await datasets()).filter((d) => d.outOfDate);
+    expect(stale.map((d) => d.kind).sort()).toEqual(['point-cloud', 'point-cloud', 'report', 'residuals', 'surface']);
+    // undoing the edit brings everything up to date again without computing
+    await s.send('POST', `/projects/1/datasets/${mounting.id}/undo`);
+    expect((await datasets()).filter((d) => d.outOfDate)).toEqual([]);
+    await s.send('POST', `/projects/1/datasets/${mounting.id}/redo`);
+    const report = (await byKind('report'))[0].revision.number;
+    await s.send('POST', '/projects/1/bring-up-to-date', {});
+    await s.until(async () => !(await datasets()).some((d) => d.outOfDate), 60);
+    await idle();
+    expect((await byKind('report'))[0].revision.number).toBe(report + 1);
+    // the cloud is 5 cm lower on one head: earlier results stay until discarded
+    expect((await byKind('residuals'))[0].revisions).toBe(2);
+  }, 90_000);
+
+  it('takes the reference line into the trail: another system makes results out of date, another unit only the report', async () => {
+    const line = { horizontal: 25832, vertical: 5773, unit: 'foot', time: 'utc', epoch: 2026.45 };
+    expect((await s.send('PUT', '/projects/1/reference', line)).status).toBe(200);
+    expect((await datasets()).filter((d) => d.outOfDate).map((d) => d.kind)).toEqual(['report']);
+    expect((await s.send('PUT', '/projects/1/reference', { ...line, vertical: 0 })).status).toBe(200);
+    expect((await datasets()).filter((d) => d.outOfDate).length).toBe(5);
+    expect((await s.send('PUT', '/projects/1/reference', { ...line, unit: 'metre', time: 'gps' })).status).toBe(200);
+    await idle();
+    expect((await datasets()).filter((d) => d.outOfDate)).toEqual([]);
+  });
+
+  it('leaves a mark out only with a reason, and that goes into residuals and report', async () => {
+    const [list] = await byKind('marks');
+    const [check] = await byKind('residuals');
+    const reason = 'Painted over before the drive';
+    const name = (check.revision.content.figures as { marks: Array<{ name: string; used: boolean }> }).marks.find(
+      (m) => m.used,
+    )!.name;
+    expect(
+      (await s.send('PATCH', `/projects/1/datasets/${list.id}/marks`, { name, leftOutReason: reason })).status,
+    ).toBe(204);
+    await s.send('POST', '/projects/1/bring-up-to-date', {});
+    await s.until(async () => !(await datasets()).some((d) => d.outOfDate));
+    await idle();
+    const after = (await byKind('residuals'))[0].revision.content.figures as {
+      count: number;
+      marks: Array<{ name: string; left_out: string | null; used: boolean }>;
+    };
+    expect(after.marks.find((m) => m.name === name)).toMatchObject({ left_out: reason, used: false });
+    const [report] = await byKind('report');
+    const pdf = join(s.folder, 'report.pdf');
+    writeFileSync(
+      pdf,
+      Buffer.from(await (await fetch(`${s.base}/api/projects/1/datasets/${report.id}/export/pdf`)).arrayBuffer()),
+    );
+    const text = execFileSync('pdftotext', ['-layout', pdf, '-'], { encoding: 'utf8' });
+    expect(text.replace(/\s+/g, ' ')).toContain('left out: Painted over before the');
+    const edited = (await byKind('marks')).find((d) => d.id === list.id)!;
+    expect(edited.revision.contentHash).not.toBe(list.revision.contentHash);
+    expect(text).toContain(edited.revision.contentHash.slice(0, 12));
+    expect(text).toContain('ETRS89 / UTM zone 32N (EPSG:25832)');
+    // every character has a glyph in the report's fonts, and the page has ink where text is
+    const glyphs = codePoints(reportFonts().sans);
+    const missing = [...new Set(text)].filter((c) => c > ' ' && !glyphs.has(c.codePointAt(0)!));
+    expect(missing).toEqual([]);
+    execFileSync('pdftoppm', ['-r', '60', '-gray', '-f', '1', '-l', '1', pdf, join(s.folder, 'page')]);
+    const page = execFileSync('sh', ['-c', `cat ${s.folder}/page*.pgm`], { maxBuffer: 1 << 26 });
+    const dark = page.subarray(20).filter((v) => v < 120).length;
+    expect(dark).toBeGreaterThan(1500);
+  }, 90_000);
+
+  it('gives a stored cloud by range, unchanged by its name, and one point with all its attributes', async () => {
+    const [cloud] = await byKind('point-cloud', 'clean');
+    const index = await s.get<CloudIndex>(`/objects/${String(cloud.revision.content.index)}`);
+    const r = await fetch(`${s.base}/api/objects/${index.objects.position}`, { headers: { Range: 'bytes=12-35' } });
+    expect(r.status).toBe(206);
+    expect(r.headers.get('etag')).toBe(`"${index.objects.position}"`);
+    const part = await fetch(`${s.base}/api/objects/${index.objects.position}?part=12-36`);
+    expect([part.status, part.headers.get('content-length')]).toEqual([200, '24']);
+    expect((await fetch(`${s.base}/api/objects/${index.objects.position}?part=12-99999999999`)).status).toBe(416);
+    expect(new Uint8Array(await part.arrayBuffer())).toEqual(new Uint8Array(await r.clone().arrayBuffer()));
+    const [x, y, z] = new Int32Array(await r.arrayBuffer());
+    const point = await s.get<Array<[string, string]>>(`/projects/1/datasets/${cloud.id}/points/1`);
+    const [e, n] = point
+      .find(([k]) => k === 'Easting, northing')![1]
+      .split(' ')
+      .map(Number);
+    expect(Math.abs(x * index.scale + index.origin[0] - e)).toBeLessThan(0.0006);
+    expect(Math.abs(y * index.scale + index.origin[1] - n)).toBeLessThan(0.0006);
+    expect(Math.abs(z * index.scale + index.origin[2] - Number(point.find(([k]) => k === 'Height')![1]))).toBeLessThan(
+      0.0006,
+    );
+    expect(point.map(([k]) => k)).toContain('sd_h');
+  });
+
+  it('writes chosen points and accounts for every one left out', async () => {
+    const [cloud] = await byKind('point-cloud', 'clean');
+    const counts = cloud.revision.content.countsByClass as Record<string, number>;
+    await s.send('POST', '/projects/1/runs', {
+      operation: 'export-cloud',
+      inputs: { cloud: cloud.id },
+      settings: { classes: [2] },
+    });
+    const made = await s.until(async () => (await byKind('export'))[0]);
+    const f = made.revision.content.figures as Record<string, number>;
+    expect(f.points_out).toBe(counts['2']);
+    expect(f.points_in).toBe(f.points_out + f.left_out_class + f.left_out_rejected + f.left_out_strip);
+    expect((await s.send('DELETE', `/projects/1/datasets/${made.id}`)).status).toBe(204);
+    const refused = await s.send('DELETE', `/projects/1/datasets/${cloud.id}`);
+    expect([refused.status, refused.body.code]).toEqual([409, 'in-use']);
+  });
+
+  it('answers lists while a job computes', async () => {
+    const [cloud] = await byKind('point-cloud', 'clean');
+    await s.send('POST', '/projects/1/runs', {
+      operation: 'surface',
+      inputs: { cloud: cloud.id },
+      settings: { cellM: 0.25 },
+    });
+    const times: number[] = [];
+    for (let i = 0; i < 20; i++) {
+      const t = performance.now();
+      await datasets();
+      times.push(performance.now() - t);
+    }
+    // the figure itself is printed by the benchmark; here only that no request waits for the whole job
+    expect(times.sort((a, b) => a - b)[10]).toBeLessThan(1000);
+    await idle();
+  });
+});

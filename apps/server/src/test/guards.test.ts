@@ -1,0 +1,243 @@
+import { mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { request } from 'node:http';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { type DatasetDto, type NoticeDto, type RunDto } from '@longheron/contract/api';
+import { testServer, type TestServer } from './server';
+
+let s: TestServer;
+const root = mkdtempSync(join(tmpdir(), 'longheron-root-'));
+const put = (name: string, content: string | Uint8Array) => {
+  writeFileSync(join(root, name), content);
+  return join(root, name);
+};
+beforeAll(async () => {
+  mkdirSync(join(root, 'inside'));
+  s = await testServer('none', [root]);
+  await s.send('POST', '/projects', { name: 'Guarded' });
+});
+afterAll(async () => {
+  await s.stop();
+  rmSync(root, { recursive: true });
+});
+
+function raw(headers: Record<string, string>, method = 'GET', path = '/api/projects'): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const r = request({ host: '127.0.0.1', port: s.running.port, path, method, headers }, (res) => {
+      res.resume();
+      resolve(res.statusCode!);
+    });
+    r.on('error', reject);
+    r.end();
+  });
+}
+
+/** Takes a file in and gives the run that did so, ended. */
+async function take(path: string): Promise<RunDto> {
+  const before = (await s.get<RunDto[]>('/projects/1/runs'))[0]?.id ?? 0;
+  const r = await s.send('POST', '/projects/1/take', { paths: [path] });
+  expect(r.status).toBe(202);
+  return s.until(async () =>
+    (await s.get<RunDto[]>('/projects/1/runs')).find((x) => x.id > before && !['queued', 'running'].includes(x.status)),
+  );
+}
+const datasets = () => s.get<DatasetDto[]>('/projects/1/datasets');
+
+describe('who may ask', () => {
+  it('refuses a foreign host, a foreign origin and a missing one', async () => {
+    const host = `127.0.0.1:${s.running.port}`;
+    expect(await raw({ Host: 'evil.example' })).toBe(403);
+    expect(await raw({ Host: host })).toBe(200);
+    expect(await raw({ Host: host, Origin: 'http://evil.example' }, 'POST')).toBe(403);
+    expect(await raw({ Host: host }, 'POST')).toBe(403);
+  });
+  it('names the field at fault, and answers unknown addresses and broken JSON in kind', async () => {
+    const bad = await s.send('POST', '/projects', { name: '' });
+    expect([bad.status, bad.body.field, bad.body.title]).toEqual([400, 'name', 'A project needs a name.']);
+    const unknown = await s.send('POST', '/projects', { name: 'x', admin: true });
+    expect([unknown.status, unknown.body.field]).toEqual([400, 'admin']);
+    expect((await s.send('GET', '/projects/77')).status).toBe(404);
+    const r = await fetch(`${s.base}/api/projects`, {
+      method: 'POST',
+      headers: { Origin: s.base, 'Content-Type': 'application/json' },
+      body: '{',
+    });
+    expect([r.status, r.headers.get('content-type')]).toEqual([400, 'application/problem+json; charset=utf-8']);
+  });
+  it('keeps to the allowed folders, through dots and links too', async () => {
+    symlinkSync('/etc', join(root, 'link'));
+    for (const path of [`${root}/../../etc`, '/etc', join(root, 'link')]) {
+      const r = await s.send('GET', `/files?path=${encodeURIComponent(path)}`);
+      expect([r.status, r.body.code]).toEqual([403, 'outside']);
+    }
+    expect((await s.send('GET', `/files?path=${encodeURIComponent(join(root, 'inside'))}`)).status).toBe(200);
+    expect((await s.send('POST', '/projects/1/take', { paths: ['/etc/passwd'] })).status).toBe(403);
+    expect((await s.send('GET', '/objects/..%2f..%2fetc%2fpasswd')).status).toBe(404);
+  });
+});
+
+describe('files that are not what they should be', () => {
+  const las = (change: (b: Buffer) => void, size = 375): Buffer => {
+    const b = Buffer.alloc(size);
+    b.write('LASF', 0, 'latin1');
+    b[24] = 1;
+    b[25] = 4;
+    b.writeUInt16LE(375, 94);
+    b.writeUInt32LE(375, 96);
+    b[104] = 6;
+    b.writeUInt16LE(30, 105);
+    for (let k = 0; k < 3; k++) b.writeDoubleLE(0.001, 131 + 8 * k);
+    change(b);
+    return b;
+  };
+  const cases: Array<[string, () => string, RegExp, RegExp]> = [
+    ['empty', () => put('empty.csv', ''), /empty/, /Copy the file again/],
+    ['of no known kind', () => put('noise.bin', Buffer.from([1, 0, 2, 0, 3, 0])), /no kind/, /Known are/],
+    ['a LAS header cut off', () => put('short.las', las(() => undefined).subarray(0, 120)), /120 bytes/, /cut off/],
+    [
+      '10 GB of points declared in 1 kB',
+      () =>
+        put(
+          'big.las',
+          las((b) => b.writeBigUInt64LE(330_000_000n, 247), 1000),
+        ),
+      /points/,
+      /./,
+    ],
+    [
+      'a scale that is not a number',
+      () =>
+        put(
+          'nan.las',
+          las((b) => (b.writeBigUInt64LE(1n, 247), b.writeDoubleLE(NaN, 131)), 405),
+        ),
+      /./,
+      /./,
+    ],
+    [
+      'HDF5 cut off',
+      () =>
+        put(
+          'cut.laser.h5',
+          Buffer.concat([Buffer.from([0x89, 0x48, 0x44, 0x46, 0x0d, 0x0a, 0x1a, 0x0a]), Buffer.alloc(200)]),
+        ),
+      /./,
+      /[Cc]opy/,
+    ],
+    [
+      'a trajectory with an absurd latitude',
+      () =>
+        put('traj.csv', '# crs: EPSG:4937\ngps_week,gps_sow,lat_deg,lon_deg,h_ell_m\n2423,1,95,8,40\n2423,2,56,8,40\n'),
+      /95/,
+      /./,
+    ],
+    [
+      'marks with a word for a height',
+      () => put('marks.csv', 'name,role,easting_m,northing_m,height_m\nA,check,467000,6215000,high\n'),
+      /not a number/,
+      /./,
+    ],
+    [
+      'a mounting with a pitch of 90°',
+      () =>
+        put(
+          'mount.json',
+          '{"sensors":{"a":{"lever_arm_m":[0,0,0],"orientation_deg":{"roll":0,"pitch":90,"heading":0}}}}',
+        ),
+      /pitch/,
+      /roll/,
+    ],
+  ];
+  it.each(cases)(
+    '%s: file, place and remedy are named, the project stays as it was',
+    async (_what, make, message, remedy) => {
+      const before = (await datasets()).length;
+      const path = make();
+      const run = await take(path);
+      expect(run.status).toBe('failed');
+      expect(run.error!.message).toMatch(message);
+      expect(run.error!.remedy).toMatch(remedy);
+      expect(run.error!.file).toContain(path.split('/').pop()!);
+      expect((await datasets()).length).toBe(before);
+      expect((await s.send('GET', '/projects')).status).toBe(200);
+    },
+  );
+  it('reads mixed line ends and a byte order mark, and stores the same content once', async () => {
+    const text =
+      '\uFEFFname,role,easting_m,northing_m,height_m\r\nA,check,467000,6215000,2.5\nB,check,467010,6215010,2.6\r\n';
+    expect((await take(put('mixed.csv', text))).status).toBe('done');
+    const count = (await datasets()).length;
+    const again = await take(put('other-name.csv', text));
+    expect(again.log.join(' ')).toMatch(/there already/);
+    expect((await datasets()).length).toBe(count);
+  });
+  it('maps a foreign table by chosen columns and unit', async () => {
+    await s.send('PUT', '/projects/1/reference', { horizontal: 25832, vertical: 5773, unit: 'metre', time: 'gps' });
+    const run = await take(
+      put('foreign.txt', 'Pkt;Hoch;Rechts;Hoehe\n1;20390419,95;1532152,23;8,202\n2;20390452,76;1532185,04;8,53\n'),
+    );
+    expect(run.status).toBe('done');
+    const table = (await datasets()).find((d) => d.name === 'foreign.txt')!;
+    expect(table.kind).toBe('table');
+    const body = {
+      name: 0,
+      northing: 1,
+      easting: 2,
+      height: 3,
+      unit: 'foot',
+      defaultRole: 'check',
+      decimalComma: true,
+    };
+    expect(
+      (await s.send('POST', `/projects/1/datasets/${table.id}/columns`, { ...body, unit: undefined })).body.title,
+    ).toBe('Say in which unit the coordinates are.');
+    expect((await s.send('POST', `/projects/1/datasets/${table.id}/columns`, body)).status).toBe(200);
+    const marks = (await datasets()).find((d) => d.name === 'foreign.txt')!.revision.content.marks as Array<
+      Record<string, number>
+    >;
+    expect(marks[0].eastingM).toBeCloseTo(1532152.23 * 0.3048, 6);
+    expect(marks[0].heightM).toBeCloseTo(2.49997, 5);
+  });
+  it('reads typed places safely and shows them back', async () => {
+    const good = await s.send('POST', '/projects/1/locate', {
+      latitude: '56 04 48 N',
+      longitude: '8.47',
+      heightM: 43.2,
+      heightIs: 'ellipsoidal',
+    });
+    expect(good.body.latText).toBe('56° 04′ 48.0000″ N');
+    // closed figures: N is 40.70 m there, and the origin lies near 467 000, 6 215 000
+    expect(Math.abs((good.body.heightM as number) - 2.5)).toBeLessThan(0.03);
+    expect(Math.abs((good.body.eastingM as number) - 467000)).toBeLessThan(200);
+    const bad = await s.send('POST', '/projects/1/locate', { latitude: '-56 N', longitude: '8', heightIs: 'project' });
+    expect([bad.status, bad.body.place]).toEqual([422, 'latitude']);
+  });
+  it('says what is wrong with settings and inputs before a job starts', async () => {
+    const marks = (await datasets()).find((d) => d.kind === 'marks')!;
+    const r = await s.send('POST', '/projects/1/runs', {
+      operation: 'surface',
+      inputs: { cloud: marks.id },
+      settings: {},
+    });
+    expect(r.body.title).toMatch(/cannot serve as cloud/);
+    const t = await s.send('POST', '/projects/1/runs', {
+      operation: 'surface',
+      inputs: { cloud: marks.id },
+      settings: { cellM: -1 },
+    });
+    expect(t.body.title).toBe('The cell lies between 0.05 and 50 m.');
+  });
+  it('notices when a recording lies outside every trajectory', async () => {
+    const csv = (sow: number) =>
+      `# crs: EPSG:4937\ngps_week,gps_sow,lat_deg,lon_deg,h_ell_m\n${[0, 1, 2].map((i) => `2423,${sow + i},56.08,8.47,43`).join('\n')}\n`;
+    expect((await take(put('drive_20260616.csv', csv(205200)))).status).toBe('done');
+    const notices = await s.get<NoticeDto[]>('/projects/1/notices');
+    // day 2 of week 2423 is 2026-06-16: the name agrees, so there is no such finding
+    expect(notices.some((n) => n.code === 'name-date')).toBe(false);
+    expect((await take(put('drive_20250616.csv', csv(205300)))).status).toBe('done');
+    expect((await s.get<NoticeDto[]>('/projects/1/notices')).find((n) => n.code === 'name-date')!.text).toMatch(
+      /2025-06-16.*2026-06-16/,
+    );
+  });
+});
