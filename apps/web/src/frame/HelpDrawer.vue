@@ -1,0 +1,43 @@
+<script setup lang="ts">
+import { useView } from '../stores/view';
+
+const view = useView();
+const KEYS: Array<[string, string]> = [
+  ['1 – 6', 'go to a stage'],
+  ['/', 'find anything in the project'],
+  ['t', 'fold the time lanes'],
+  ['n', 'notices'],
+  ['w', 'work in progress'],
+  ['?', 'this list'],
+  ['Esc', 'let go of the tool'],
+  ['drag', 'orbit the cloud, pan the map'],
+  ['right drag', 'pan the cloud'],
+  ['wheel', 'zoom at the pointer'],
+  ['f', 'frame everything (cloud)'],
+  ['d', 'distance between two points (cloud)'],
+  ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo the last run or edit of what is shown'],
+  ['double click', 'set the turning point (cloud)'],
+  ['[ and ]', 'step the section by its width'],
+  ['↑ and ↓', 'next and previous mark (table of residuals)'],
+];
+</script>
+
+<template>
+  <el-drawer
+    :modal="false"
+    modal-penetrable
+    :model-value="view.drawer === 'help'"
+    title="Keys"
+    size="340px"
+    @close="view.drawer = ''"
+  >
+    <table class="facts">
+      <tbody>
+        <tr v-for="[key, what] in KEYS" :key="key">
+          <td class="mono">{{ key }}</td>
+          <td>{{ what }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </el-drawer>
+</template>

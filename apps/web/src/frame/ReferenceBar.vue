@@ -1,0 +1,71 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { METRES_PER, UNIT_NAME, UNIT_SYMBOL } from '@longheron/core/frames';
+import { useProject } from '../stores/project';
+import { useView } from '../stores/view';
+import Num from '../ui/Num.vue';
+
+const store = useProject();
+const view = useView();
+const r = computed(() => store.project?.reference ?? null);
+const factor = computed(() => (r.value ? 1 / METRES_PER[r.value.unit] : 1));
+const TIMES = { gps: 'GPS time', utc: 'UTC', local: 'local time' };
+</script>
+
+<template>
+  <div class="line">
+    <button class="plain items" title="Change the reference line" @click="view.drawer = 'reference'">
+      <template v-if="r">
+        <span>{{ r.horizontalName }} ({{ r.horizontal }})</span>
+        <span :title="r.statement"
+          >H {{ r.vertical ? r.verticalName.replace(' height', '') : 'ellipsoidal'
+          }}<template v-if="r.vertical === 5773"> ± 5 mm</template></span
+        >
+        <span :title="UNIT_NAME[r.unit]">{{ r.unit === 'usSurveyFoot' ? 'US survey foot' : r.unit }}</span>
+        <span>{{ TIMES[r.time] }}</span>
+        <span>{{ r.epoch ? `epoch ${r.epoch}` : 'epoch undefined' }}</span>
+      </template>
+      <span v-else-if="store.project" class="undefined"
+        >Coordinate system undefined: set it before files are taken in</span
+      >
+    </button>
+    <span v-if="view.cursor && r" class="cursor">
+      <Num :value="view.cursor[0] * factor" :digits="2" :unit="`${UNIT_SYMBOL[r.unit]} E`" />
+      <Num :value="view.cursor[1] * factor" :digits="2" :unit="`${UNIT_SYMBOL[r.unit]} N`" />
+    </span>
+  </div>
+</template>
+
+<style scoped>
+.line {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  padding: 0 12px;
+  background: var(--mist);
+  border-bottom: 1px solid var(--line);
+  font-size: 12px;
+}
+.items {
+  display: flex;
+  gap: 0;
+  white-space: nowrap;
+  overflow: hidden;
+}
+.items span + span {
+  border-left: 1px solid var(--line);
+  margin-left: 10px;
+  padding-left: 10px;
+}
+.items:hover {
+  color: var(--reed);
+}
+.undefined {
+  color: var(--bill-text);
+  font-weight: 600;
+}
+.cursor {
+  display: flex;
+  gap: 16px;
+}
+</style>

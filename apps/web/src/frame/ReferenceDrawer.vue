@@ -1,0 +1,154 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue';
+import { check, ReferenceLine } from '@longheron/contract/requests';
+import { api } from '../api/client';
+import { useProject } from '../stores/project';
+import { useView } from '../stores/view';
+
+interface Entry {
+  code: number;
+  name: string;
+  area: string;
+}
+const store = useProject();
+const view = useView();
+const form = ref({ horizontal: 0, vertical: 5773, unit: 'metre', time: 'gps', epoch: undefined as number | undefined });
+const tolerance = ref(0.03);
+const found = ref<Entry[]>([]);
+const message = ref('');
+const purpose = ref('');
+interface Suggestion {
+  horizontal: number;
+  name: string;
+  vertical: number;
+  because: string;
+}
+const suggestions = ref<Suggestion[]>([]);
+function take(s: Suggestion): void {
+  found.value = [{ code: s.horizontal, name: s.name, area: '' }];
+  form.value.horizontal = s.horizontal;
+  form.value.vertical = s.vertical === 5773 ? 5773 : 0;
+}
+
+watch(
+  () => view.drawer,
+  (open) => {
+    if (open !== 'reference') return;
+    const r = store.project?.reference;
+    if (r) {
+      form.value = { horizontal: r.horizontal, vertical: r.vertical, unit: r.unit, time: r.time, epoch: r.epoch };
+      found.value = [{ code: r.horizontal, name: r.horizontalName, area: '' }];
+    }
+    purpose.value = store.project?.purpose ?? '';
+    void api
+      .get<Suggestion[]>(`/projects/${store.project!.id}/suggested-reference`)
+      .then((list) => (suggestions.value = list))
+      .catch(() => undefined);
+    tolerance.value = store.project?.toleranceM ?? 0.03;
+    message.value = '';
+  },
+);
+
+async function search(text: string): Promise<void> {
+  found.value =
+    text.trim().length < 2 ? [] : await api.get<Entry[]>(`/systems?q=${encodeURIComponent(text)}`).catch(() => []);
+}
+
+async function save(): Promise<void> {
+  const checked = check(ReferenceLine, form.value);
+  message.value = 'message' in checked ? checked.message : '';
+  if (message.value) return;
+  const id = store.project!.id;
+  const good = await store.attempt(async () => {
+    await api.put(`/projects/${id}/reference`, form.value);
+    await api.patch(`/projects/${id}`, { toleranceM: tolerance.value, purpose: purpose.value });
+  }, 'The reference line is set.');
+  if (good) view.drawer = '';
+}
+</script>
+
+<template>
+  <el-drawer
+    :modal="false"
+    modal-penetrable
+    :model-value="view.drawer === 'reference'"
+    title="Reference line"
+    size="400px"
+    @close="view.drawer = ''"
+  >
+    <p class="soft">
+      Everything is shown and delivered in this system. Nothing is assumed: what a file does not say is asked for.
+    </p>
+    <el-form novalidate label-position="top" @submit.prevent="save">
+      <el-form-item label="Projected coordinate system (EPSG list)">
+        <el-select
+          v-model="form.horizontal"
+          filterable
+          remote
+          :remote-method="search"
+          placeholder="Code, name or country"
+          style="width: 100%"
+        >
+          <el-option v-for="e in found" :key="e.code" :value="e.code" :label="`${e.name} (${e.code})`" />
+        </el-select>
+      </el-form-item>
+      <div v-if="suggestions.length" class="suggestions">
+        <span class="soft">The files speak for:</span>
+        <p v-for="g in suggestions" :key="`${g.horizontal} ${g.vertical}`">
+          <el-button link @click="take(g)">{{ g.name }} ({{ g.horizontal }})</el-button>
+          <span class="soft">{{ g.because }}</span>
+          <span
+            v-if="store.project?.reference && g.horizontal !== store.project.reference.horizontal"
+            class="state warn"
+          >
+            differs from what is set</span
+          >
+        </p>
+      </div>
+      <el-form-item label="Heights refer to">
+        <el-select v-model="form.vertical"
+          ><el-option :value="5773" label="EGM96 geoid (15′ grid, ± 5 mm)" /><el-option
+            :value="0"
+            label="the ellipsoid"
+        /></el-select>
+      </el-form-item>
+      <el-form-item label="Length unit">
+        <el-select v-model="form.unit"
+          ><el-option value="metre" label="metre" /><el-option
+            value="foot"
+            label="foot (international, 0.3048 m)" /><el-option
+            value="usSurveyFoot"
+            label="US survey foot (1200/3937 m)"
+        /></el-select>
+      </el-form-item>
+      <el-form-item label="Time is shown as">
+        <el-select v-model="form.time"
+          ><el-option value="gps" label="GPS time" /><el-option value="utc" label="UTC" /><el-option
+            value="local"
+            label="local time of this computer"
+        /></el-select>
+      </el-form-item>
+      <el-form-item label="Epoch of the coordinates (year with decimals)"
+        ><el-input-number v-model="form.epoch" :min="1980" :max="2100" :step="0.01" :precision="2"
+      /></el-form-item>
+      <el-form-item label="Height tolerance: largest RMSE at check marks, metres"
+        ><el-input-number v-model="tolerance" :min="0.001" :max="10" :step="0.005" :precision="3"
+      /></el-form-item>
+      <el-form-item label="Purpose of the survey (printed in the report)"
+        ><el-input v-model="purpose" type="textarea" :rows="2" maxlength="500"
+      /></el-form-item>
+      <p v-if="message" class="state bad">{{ message }}</p>
+      <el-button type="primary" native-type="submit">Set the reference line</el-button>
+    </el-form>
+  </el-drawer>
+</template>
+
+<style scoped>
+.suggestions {
+  font-size: 12px;
+  margin: -8px 0 12px;
+}
+.suggestions p {
+  margin: 2px 0;
+}
+</style>

@@ -1,0 +1,402 @@
+<script setup lang="ts">
+import { onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
+import { useResizeObserver } from '@vueuse/core';
+import 'ol/ol.css';
+import Feature from 'ol/Feature';
+import OlMap from 'ol/Map';
+import View from 'ol/View';
+import { ScaleLine } from 'ol/control';
+import DoubleClickZoom from 'ol/interaction/DoubleClickZoom';
+import { boundingExtent, extend, isEmpty, type Extent } from 'ol/extent';
+import GeoJSON from 'ol/format/GeoJSON';
+import { LineString, Point, Polygon } from 'ol/geom';
+import ImageLayer from 'ol/layer/Image';
+import VectorLayer from 'ol/layer/Vector';
+import { get as getProjection } from 'ol/proj';
+import { register } from 'ol/proj/proj4';
+import ImageStatic from 'ol/source/ImageStatic';
+import VectorSource from 'ol/source/Vector';
+import { Circle, Fill, Stroke, Style, Text } from 'ol/style';
+import proj4 from 'proj4';
+import { useCloudLook } from '../stores/cloudLook';
+import { useProject } from '../stores/project';
+import { useView } from '../stores/view';
+import { css, VIRIDIS } from '../ui/colour';
+import { gridFeatures } from './grid';
+import { markStyle, type MapMark } from './marks';
+
+export interface MapPath {
+  eastingM: number[];
+  northingM: number[];
+  time: number[];
+  /** Metres; colours the line. */
+  value?: number[];
+}
+
+const props = defineProps<{
+  path?: MapPath | null;
+  pathLimits?: [number, number];
+  /** Times of the path that count; the rest is drawn grey. */
+  spans?: Array<[number, number]>;
+  marks?: MapMark[];
+  extents?: Array<{ name: string; extent: [number, number, number, number] }>;
+  picture?: { url: string; extent: [number, number, number, number] } | null;
+  contoursUrl?: string | null;
+  /** Lets the person draw a section line. */
+  drawSection?: boolean;
+  /** A section line being drawn; shown in place of the one that is set. */
+  draft?: { from: [number, number]; to: [number, number]; widthM: number } | null;
+  /** Shows the section line and the picked point. */
+  withSection?: boolean;
+}>();
+const emit = defineEmits<{ section: [from: [number, number], to: [number, number], done: boolean] }>();
+const store = useProject();
+const view = useView();
+const look = useCloudLook();
+const element = ref<HTMLElement | null>(null);
+const map = shallowRef<OlMap | null>(null);
+const sources = {
+  grid: new VectorSource(),
+  extents: new VectorSource(),
+  path: new VectorSource(),
+  contours: new VectorSource(),
+  marks: new VectorSource(),
+  section: new VectorSource(),
+};
+const pictureLayer = new ImageLayer<ImageStatic>();
+/** Until a person has moved the map it shows all there is. */
+let touched = false;
+
+function projectionCode(): string {
+  const r = store.project?.reference;
+  if (!r) return 'EPSG:3857';
+  const code = `EPSG:${r.horizontal}`;
+  proj4.defs(code, r.proj4.replace(/\+units=\S+|\+to_meter=\S+/g, '') + ' +units=m');
+  register(proj4);
+  if (r.bbox) {
+    const [north, west, south, east] = r.bbox;
+    getProjection(code)?.setWorldExtent([west, south, east, north]);
+  }
+  return code;
+}
+
+function drawGrid(): void {
+  const m = map.value;
+  const size = m?.getSize();
+  if (!m || !size) return;
+  sources.grid.clear();
+  sources.grid.addFeatures(gridFeatures(m.getView().calculateExtent(size), size));
+}
+
+function drawPath(): void {
+  sources.path.clear();
+  const p = props.path;
+  if (!p) return;
+  const step = Math.max(1, Math.ceil(p.time.length / 5000));
+  const [low, high] = props.pathLimits ?? [0, 1];
+  for (let i = 0; i + step < p.time.length; i += step) {
+    const j = i + step;
+    let worst = 0;
+    for (let k = i; k <= j; k++) worst = Math.max(worst, p.value?.[k] ?? 0);
+    const counts = !props.spans || props.spans.some(([a, b]) => p.time[i] >= a - 0.1 && p.time[j] <= b + 0.1);
+    const brushed = !view.brush || (p.time[i] >= view.brush[0] && p.time[j] <= view.brush[1]);
+    const inside = counts && brushed;
+    const f = new Feature(
+      new LineString([
+        [p.eastingM[i], p.northingM[i]],
+        [p.eastingM[j], p.northingM[j]],
+      ]),
+    );
+    const colour = p.value && props.pathLimits ? css(VIRIDIS, (worst - low) / Math.max(1e-9, high - low)) : '#0e5e66';
+    f.setStyle(
+      new Style({
+        stroke: new Stroke({ color: inside ? colour : '#d3ddde', width: inside ? 3 : 1.5 }),
+        zIndex: inside ? 2 : 1,
+      }),
+    );
+    sources.path.addFeature(f);
+  }
+}
+
+function drawMarks(): void {
+  sources.marks.clear();
+  for (const m of props.marks ?? []) {
+    const f = new Feature(new Point([m.eastingM, m.northingM]));
+    f.set('mark', m.name);
+    f.setStyle(markStyle(m, view.hoveredMark === m.name || view.selectedMark === m.name));
+    sources.marks.addFeature(f);
+  }
+}
+
+function drawExtents(): void {
+  sources.extents.clear();
+  for (const e of props.extents ?? []) {
+    const [a, b, c, d] = e.extent;
+    const f = new Feature(
+      new Polygon([
+        [
+          [a, b],
+          [c, b],
+          [c, d],
+          [a, d],
+          [a, b],
+        ],
+      ]),
+    );
+    f.setStyle(
+      new Style({
+        stroke: new Stroke({ color: '#0e5e66', width: 1, lineDash: [4, 3] }),
+        text: new Text({
+          text: e.name,
+          font: '11px IBM Plex Sans',
+          fill: new Fill({ color: '#53666d' }),
+          placement: 'point',
+          offsetY: -8,
+        }),
+      }),
+    );
+    sources.extents.addFeature(f);
+  }
+}
+
+function drawSectionLine(): void {
+  sources.section.clear();
+  if (!props.withSection) return;
+  const p = look.picked;
+  if (p) {
+    const f = new Feature(new Point([p.eastingM, p.northingM]));
+    f.setStyle(
+      new Style({
+        image: new Circle({ radius: 6, stroke: new Stroke({ color: '#c97a00', width: 2.5 }) }),
+      }),
+    );
+    sources.section.addFeature(f);
+  }
+  const s = props.draft ?? view.section;
+  if (!s) return;
+  const [dx, dy] = [s.to[0] - s.from[0], s.to[1] - s.from[1]];
+  const length = Math.hypot(dx, dy) || 1;
+  const [nx, ny] = [(-dy / length) * (s.widthM / 2), (dx / length) * (s.widthM / 2)];
+  const box = new Feature(
+    new Polygon([
+      [
+        [s.from[0] + nx, s.from[1] + ny],
+        [s.to[0] + nx, s.to[1] + ny],
+        [s.to[0] - nx, s.to[1] - ny],
+        [s.from[0] - nx, s.from[1] - ny],
+        [s.from[0] + nx, s.from[1] + ny],
+      ],
+    ]),
+  );
+  box.setStyle(
+    new Style({ stroke: new Stroke({ color: '#a8402e', width: 1 }), fill: new Fill({ color: '#a8402e22' }) }),
+  );
+  const axis = new Feature(new LineString([s.from, s.to]));
+  axis.setStyle(new Style({ stroke: new Stroke({ color: '#a8402e', width: 2 }) }));
+  sources.section.addFeatures([box, axis]);
+}
+
+async function drawContours(): Promise<void> {
+  sources.contours.clear();
+  if (!props.contoursUrl) return;
+  const text = await fetch(props.contoursUrl)
+    .then((r) => r.text())
+    .catch(() => '');
+  if (!text) return;
+  const features = new GeoJSON().readFeatures(JSON.parse(text) as object, {
+    dataProjection: undefined,
+    featureProjection: undefined,
+  });
+  const thin = new Style({ stroke: new Stroke({ color: '#6b4a2a80', width: 0.7 }) });
+  for (const f of features)
+    f.setStyle(
+      f.get('index')
+        ? new Style({
+            stroke: new Stroke({ color: '#5a3a1c', width: 1.4 }),
+            text: new Text({
+              text: `${Number(f.get('height_m')).toFixed(2)}`,
+              font: '10px IBM Plex Mono',
+              placement: 'line',
+              fill: new Fill({ color: '#5a3a1c' }),
+              stroke: new Stroke({ color: '#fff', width: 3 }),
+            }),
+          })
+        : thin,
+    );
+  sources.contours.addFeatures(features);
+}
+
+function fit(): void {
+  const m = map.value;
+  if (!m) return;
+  const e: Extent = boundingExtent([]);
+  for (const s of [sources.path, sources.extents, sources.marks]) if (!s.isEmpty()) extend(e, s.getExtent()!);
+  if (props.picture) extend(e, props.picture.extent);
+  if (!isEmpty(e)) {
+    m.getView().fit(e, { padding: [28, 28, 28, 28], maxZoom: 24 });
+  }
+}
+
+function drawPicture(code: string): void {
+  pictureLayer.setSource(
+    props.picture
+      ? new ImageStatic({
+          url: props.picture.url,
+          imageExtent: props.picture.extent,
+          projection: code,
+          interpolate: false,
+        })
+      : null,
+  );
+}
+
+onMounted(() => {
+  const code = projectionCode();
+  const layer = (source: VectorSource, zIndex: number) =>
+    new VectorLayer({ source, zIndex, updateWhileInteracting: true });
+  map.value = new OlMap({
+    target: element.value!,
+    layers: [
+      layer(sources.grid, 0),
+      pictureLayer,
+      layer(sources.extents, 2),
+      layer(sources.contours, 3),
+      layer(sources.path, 4),
+      layer(sources.section, 5),
+      layer(sources.marks, 6),
+    ],
+    view: new View({
+      projection: code,
+      center: [500000, 6000000],
+      zoom: 8,
+      constrainResolution: false,
+      enableRotation: false,
+    }),
+  });
+  const made = map.value;
+  made.addControl(new ScaleLine({ units: 'metric' }));
+  made.on('moveend', drawGrid);
+  made.on('pointerdrag', () => {
+    touched = true;
+  });
+  made.getViewport()?.addEventListener('wheel', () => (touched = true), { passive: true });
+  made.on('pointermove', (event) => {
+    view.cursor = [event.coordinate[0], event.coordinate[1]];
+    const hit = map.value!.forEachFeatureAtPixel(event.pixel, (f) => f.get('mark') as string | undefined, {
+      hitTolerance: 6,
+    });
+    if ((hit ?? null) !== view.hoveredMark) view.hoveredMark = hit ?? null;
+    if (start && props.drawSection) emit('section', start, [event.coordinate[0], event.coordinate[1]], false);
+  });
+  made.on('singleclick', (event) => {
+    const hit = map.value!.forEachFeatureAtPixel(event.pixel, (f) => f.get('mark') as string | undefined, {
+      hitTolerance: 6,
+    });
+    if (hit) view.selectedMark = hit;
+  });
+  let start: [number, number] | null = null;
+  made.on('click', (event) => {
+    if (!props.drawSection) return;
+    const p: [number, number] = [event.coordinate[0], event.coordinate[1]];
+    if (!start) start = p;
+    else {
+      emit('section', start, p, true);
+      start = null;
+    }
+  });
+  drawAll();
+});
+
+function drawAll(): void {
+  drawPath();
+  drawExtents();
+  drawMarks();
+  drawSectionLine();
+  drawPicture(projectionCode());
+  void drawContours();
+  if (!touched) fit();
+}
+useResizeObserver(element, () => {
+  map.value?.updateSize();
+  if (!touched) fit();
+});
+onBeforeUnmount(() => map.value?.setTarget(undefined));
+watch(() => [props.path, props.pathLimits, props.spans, view.brush], drawPath);
+watch(() => [props.marks, view.hoveredMark, view.selectedMark], drawMarks);
+watch(() => [props.extents, props.picture], drawAll);
+watch(
+  () => props.path,
+  () => !touched && fit(),
+);
+watch(
+  () => props.marks,
+  () => !touched && fit(),
+);
+watch(
+  () => props.drawSection,
+  (drawing) => {
+    // two quick clicks set a line; they must not zoom
+    for (const i of map.value?.getInteractions().getArray() ?? [])
+      if (i instanceof DoubleClickZoom) i.setActive(!drawing);
+  },
+);
+watch(
+  () => props.contoursUrl,
+  () => void drawContours(),
+);
+watch(() => [view.section, props.draft, look.picked], drawSectionLine, { deep: true });
+defineExpose({ fit });
+</script>
+
+<template>
+  <div
+    ref="element"
+    class="map"
+    tabindex="0"
+    aria-label="Map in the project's system"
+    @pointerleave="view.cursor = null"
+  >
+    <button class="fit" title="Show everything" @click="((touched = false), fit())">Show everything</button>
+  </div>
+</template>
+
+<style scoped>
+.map {
+  position: absolute;
+  inset: 0;
+  background: #f9fbfb;
+}
+.fit {
+  position: absolute;
+  right: 8px;
+  top: 8px;
+  z-index: 2;
+  background: var(--paper);
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  padding: 3px 8px;
+  cursor: pointer;
+  font-size: 12px;
+}
+.map :deep(.ol-zoom) {
+  left: 8px;
+  top: 8px;
+}
+.map :deep(.ol-zoom button) {
+  background: var(--paper);
+  color: var(--ink);
+  border: 1px solid var(--line);
+  font-size: 14px;
+}
+.map :deep(.ol-scale-line) {
+  background: #ffffffc0;
+  bottom: 8px;
+  left: auto;
+  right: 8px;
+}
+.map :deep(.ol-scale-line-inner) {
+  color: var(--ink);
+  border-color: var(--ink);
+  font: 11px var(--mono);
+}
+</style>

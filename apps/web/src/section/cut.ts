@@ -1,0 +1,131 @@
+/** A vertical slice of a stored cloud: the points within half a width of a line in plan. */
+export interface SectionLine {
+  /** Project metres. */
+  from: [number, number];
+  to: [number, number];
+  widthM: number;
+}
+
+export interface Slice {
+  count: number;
+  /** Along the line, metres from its start. */
+  alongM: Float32Array;
+  heightM: Float32Array;
+  cls: Uint8Array;
+  strip: Uint16Array;
+  intensity: Uint16Array;
+  /** Place of each point in the packs. */
+  row: Uint32Array;
+}
+
+export const lengthOf = (s: SectionLine) => Math.hypot(s.to[0] - s.from[0], s.to[1] - s.from[1]);
+
+/** Whether a square in plan touches the slice (separating axes of square and slice). */
+export function touches(s: SectionLine, minX: number, minY: number, edgeM: number): boolean {
+  const length = lengthOf(s) || 1e-9;
+  const ux = (s.to[0] - s.from[0]) / length;
+  const uy = (s.to[1] - s.from[1]) / length;
+  const half = edgeM / 2;
+  const cx = minX + half - (s.from[0] + s.to[0]) / 2;
+  const cy = minY + half - (s.from[1] + s.to[1]) / 2;
+  const reach = half * (Math.abs(ux) + Math.abs(uy));
+  if (Math.abs(cx * ux + cy * uy) > length / 2 + reach) return false;
+  if (Math.abs(-cx * uy + cy * ux) > s.widthM / 2 + reach) return false;
+  const bx = (length / 2) * Math.abs(ux) + (s.widthM / 2) * Math.abs(uy);
+  const by = (length / 2) * Math.abs(uy) + (s.widthM / 2) * Math.abs(ux);
+  return Math.abs(cx) <= half + bx && Math.abs(cy) <= half + by;
+}
+
+/** Moves the line sideways (to its left for positive metres). */
+export function stepped(s: SectionLine, byM: number): SectionLine {
+  const length = lengthOf(s) || 1e-9;
+  const nx = (-(s.to[1] - s.from[1]) / length) * byM;
+  const ny = ((s.to[0] - s.from[0]) / length) * byM;
+  return { ...s, from: [s.from[0] + nx, s.from[1] + ny], to: [s.to[0] + nx, s.to[1] + ny] };
+}
+
+/** Collects points that fall into a slice. */
+export class SliceBuilder {
+  private readonly length: number;
+  private readonly ux: number;
+  private readonly uy: number;
+  private readonly parts: Slice[] = [];
+  count = 0;
+
+  constructor(private readonly s: SectionLine) {
+    this.length = lengthOf(s) || 1e-9;
+    this.ux = (s.to[0] - s.from[0]) / this.length;
+    this.uy = (s.to[1] - s.from[1]) / this.length;
+  }
+
+  /**
+   * @param position int32 × 3 per point, scaled about `origin`.
+   * @param words the 12-byte attributes as u16. @param first row of the first point.
+   */
+  add(
+    position: Int32Array,
+    words: Uint16Array,
+    classes: Uint8Array,
+    scale: number,
+    origin: [number, number, number],
+    first: number,
+  ): void {
+    const n = classes.length;
+    if (position.length !== 3 * n || words.length !== 6 * n)
+      throw new Error('the columns of a node have other lengths');
+    const ox = origin[0] - this.s.from[0];
+    const oy = origin[1] - this.s.from[1];
+    const half = this.s.widthM / 2;
+    const at = new Uint32Array(n);
+    let count = 0;
+    for (let i = 0; i < n; i++) {
+      const x = position[3 * i] * scale + ox;
+      const y = position[3 * i + 1] * scale + oy;
+      const across = -x * this.uy + y * this.ux;
+      if (across > half || across < -half) continue;
+      const along = x * this.ux + y * this.uy;
+      if (along < 0 || along > this.length) continue;
+      at[count++] = i;
+    }
+    if (count === 0) return;
+    const part = empty(count);
+    for (let k = 0; k < count; k++) {
+      const i = at[k];
+      part.alongM[k] = (position[3 * i] * scale + ox) * this.ux + (position[3 * i + 1] * scale + oy) * this.uy;
+      part.heightM[k] = position[3 * i + 2] * scale + origin[2];
+      part.cls[k] = classes[i];
+      part.intensity[k] = words[6 * i];
+      part.strip[k] = words[6 * i + 1];
+      part.row[k] = first + i;
+    }
+    this.parts.push(part);
+    this.count += count;
+  }
+
+  finish(): Slice {
+    const out = empty(this.count);
+    let o = 0;
+    for (const p of this.parts) {
+      out.alongM.set(p.alongM, o);
+      out.heightM.set(p.heightM, o);
+      out.cls.set(p.cls, o);
+      out.strip.set(p.strip, o);
+      out.intensity.set(p.intensity, o);
+      out.row.set(p.row, o);
+      o += p.count;
+    }
+    return out;
+  }
+}
+
+function empty(n: number): Slice {
+  return {
+    count: n,
+    alongM: new Float32Array(n),
+    heightM: new Float32Array(n),
+    cls: new Uint8Array(n),
+    strip: new Uint16Array(n),
+    intensity: new Uint16Array(n),
+    row: new Uint32Array(n),
+  };
+}

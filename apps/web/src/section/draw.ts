@@ -1,0 +1,117 @@
+import { CLASS_COLOURS, sample, STRIP_COLOURS, VIRIDIS } from '../ui/colour';
+import { type Colouring } from '../views3d/colouring';
+import { type Slice } from './cut';
+
+/** How section metres become pixels. */
+export interface Frame {
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+  lengthM: number;
+  lowM: number;
+  highM: number;
+}
+
+export const xOf = (f: Frame, alongM: number) => f.left + (alongM / f.lengthM) * f.width;
+export const yOf = (f: Frame, heightM: number) => f.top + ((f.highM - heightM) / (f.highM - f.lowM)) * f.height;
+export const alongAt = (f: Frame, x: number) => ((x - f.left) / f.width) * f.lengthM;
+export const heightAt = (f: Frame, y: number) => f.highM - ((y - f.top) / f.height) * (f.highM - f.lowM);
+
+/** How much taller heights are drawn than lengths. */
+export const exaggerationOf = (f: Frame) => f.height / (f.highM - f.lowM) / (f.width / f.lengthM);
+
+/**
+ * The heights to show. With no exaggeration given they fill the picture between the 1st and 99th percentile; else
+ * they are centred on the median.
+ */
+export function frameFor(
+  slice: Slice,
+  lengthM: number,
+  area: { left: number; top: number; width: number; height: number },
+  exaggeration: number,
+): Frame {
+  const sorted = Float32Array.from(slice.heightM).sort();
+  const at = (q: number) => sorted[Math.min(sorted.length - 1, Math.floor(q * sorted.length))] ?? 0;
+  let lowM = at(0.01);
+  let highM = at(0.99);
+  if (exaggeration > 0) {
+    const span = (area.height / area.width) * (lengthM / exaggeration);
+    // stand on the low side: ground is what sections are looked at for
+    lowM = at(0.01) - span * 0.12;
+    highM = lowM + span;
+  } else {
+    const pad = Math.max(0.25, (highM - lowM) * 0.08);
+    lowM -= pad;
+    highM += pad;
+  }
+  return { ...area, lengthM, lowM, highM };
+}
+
+const rgba = (hex: string) =>
+  (255 << 24) |
+  (parseInt(hex.slice(5, 7), 16) << 16) |
+  (parseInt(hex.slice(3, 5), 16) << 8) |
+  parseInt(hex.slice(1, 3), 16);
+
+/** Colour of each point as 32-bit pixels. */
+export function pointColours(slice: Slice, colouring: Colouring, limits: [number, number]): Int32Array {
+  const out = new Int32Array(slice.count);
+  if (colouring === 'strip') {
+    const table = STRIP_COLOURS.map(rgba);
+    for (let i = 0; i < slice.count; i++) out[i] = table[slice.strip[i] % table.length];
+    return out;
+  }
+  if (colouring === 'height' || colouring === 'intensity') {
+    const scale = colouring === 'height' ? VIRIDIS : ['#10181b', '#ffffff'];
+    const table = Array.from({ length: 256 }, (_, i) => {
+      const [r, g, b] = sample(scale, i / 255);
+      return (255 << 24) | (b << 16) | (g << 8) | r;
+    });
+    const values = colouring === 'height' ? slice.heightM : slice.intensity;
+    const span = Math.max(1e-9, limits[1] - limits[0]);
+    for (let i = 0; i < slice.count; i++)
+      out[i] = table[Math.max(0, Math.min(255, Math.round(((values[i] - limits[0]) / span) * 255)))];
+    return out;
+  }
+  const table = Array.from({ length: 256 }, (_, c) => rgba(CLASS_COLOURS[c] ?? '#9fb3b8'));
+  for (let i = 0; i < slice.count; i++) out[i] = table[slice.cls[i]];
+  return out;
+}
+
+/** Draws the points as dots of two pixels into an image. @param hidden classes not drawn. */
+export function drawPoints(
+  image: ImageData,
+  frame: Frame,
+  ratio: number,
+  slice: Slice,
+  colours: Int32Array,
+  hidden: ReadonlySet<number>,
+): number {
+  const pixels = new Int32Array(image.data.buffer);
+  const { width, height } = image;
+  const sx = (frame.width / frame.lengthM) * ratio;
+  const sy = (frame.height / (frame.highM - frame.lowM)) * ratio;
+  const left = frame.left * ratio;
+  const top = frame.top * ratio;
+  const right = Math.min(width - 1, Math.floor(left + frame.width * ratio));
+  const bottom = Math.min(height - 1, Math.floor(top + frame.height * ratio));
+  let shown = 0;
+  for (let i = 0; i < slice.count; i++) {
+    if (hidden.has(slice.cls[i])) continue;
+    shown++;
+    const x = Math.round(left + slice.alongM[i] * sx);
+    const y = Math.round(top + (frame.highM - slice.heightM[i]) * sy);
+    if (x < left || x >= right || y < top || y >= bottom) continue;
+    const o = y * width + x;
+    pixels[o] = pixels[o + 1] = pixels[o + width] = pixels[o + width + 1] = colours[i];
+  }
+  return shown;
+}
+
+/** Round steps for an axis with at most `most` marks. */
+export function axisStep(span: number, most: number): number {
+  const raw = span / most;
+  const power = 10 ** Math.floor(Math.log10(raw));
+  return [1, 2, 5, 10].map((m) => m * power).find((s) => s >= raw)!;
+}

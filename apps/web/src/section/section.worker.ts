@@ -1,0 +1,74 @@
+import { ATTRIBUTE_BYTES, POSITION_BYTES, type CloudIndex } from '@longheron/contract/api';
+import { objectRange } from '../api/client';
+import { readTree } from '../views3d/cloudTree';
+import { SliceBuilder, touches, type SectionLine, type Slice } from './cut';
+
+/** Enough for any screen; finer nodes are left out of longer or wider slices. */
+const MOST_POINTS = 700_000;
+const MOST_READ = 12_000_000;
+
+export interface CutRequest {
+  id: number;
+  index: CloudIndex;
+  section: SectionLine;
+}
+export interface CutAnswer {
+  id: number;
+  slice?: Slice;
+  complete?: boolean;
+  error?: string;
+}
+
+let latest = 0;
+
+async function cut({ id, index, section }: CutRequest): Promise<CutAnswer | undefined> {
+  const builder = new SliceBuilder(section);
+  const tree = readTree(index);
+  const [ox, oy] = index.origin;
+  let read = 0;
+  const levels = Math.max(...tree.map((n) => n.level)) + 1;
+  for (let level = 0; level < levels; level++) {
+    const nodes = tree.filter(
+      (n) => n.count > 0 && n.level === level && touches(section, n.corner[0] + ox, n.corner[1] + oy, n.edgeM),
+    );
+    read += nodes.reduce((sum, n) => sum + n.count, 0);
+    if (builder.count > MOST_POINTS || read > MOST_READ) return { id, slice: builder.finish(), complete: false };
+    for (let i = 0; i < nodes.length; i += 6) {
+      const batch = await Promise.all(
+        nodes.slice(i, i + 6).map(async (n) => ({
+          n,
+          bytes: await Promise.all(
+            (
+              [
+                [index.objects.position, POSITION_BYTES],
+                [index.objects.attributes, ATTRIBUTE_BYTES],
+                [index.objects.classes, 1],
+              ] as const
+            ).map(([sha, b]) => objectRange(sha, n.first * b, (n.first + n.count) * b)),
+          ),
+        })),
+      );
+      if (latest !== id) return undefined;
+      for (const { n, bytes } of batch)
+        builder.add(
+          new Int32Array(bytes[0]),
+          new Uint16Array(bytes[1]),
+          new Uint8Array(bytes[2]),
+          index.scale,
+          index.origin,
+          n.first,
+        );
+    }
+  }
+  return { id, slice: builder.finish(), complete: true };
+}
+
+self.onmessage = async (event: MessageEvent<CutRequest>) => {
+  latest = event.data.id;
+  try {
+    const answer = await cut(event.data);
+    if (answer) self.postMessage(answer);
+  } catch (error) {
+    self.postMessage({ id: event.data.id, error: (error as Error).message } satisfies CutAnswer);
+  }
+};

@@ -1,0 +1,271 @@
+<script setup lang="ts">
+import { computed, ref, watch, watchEffect } from 'vue';
+import { GROUND_DEFAULTS, STRAY_DEFAULTS } from '@longheron/core/cloud';
+import { useProject } from '../../stores/project';
+import { useView } from '../../stores/view';
+import DatasetCard from '../../ui/DatasetCard.vue';
+import Num from '../../ui/Num.vue';
+import OutOfDate from '../../ui/OutOfDate.vue';
+import Setting from '../../ui/Setting.vue';
+import StageLayout from '../../ui/StageLayout.vue';
+import TrailList from '../../ui/TrailList.vue';
+import { className } from '../../views3d/colouring';
+import CloudBench from '../CloudBench.vue';
+import { useMapData } from '../mapData';
+
+interface Figures {
+  points: number;
+  strays: number;
+  ground: number;
+}
+const store = useProject();
+const view = useView();
+const { path, marks } = useMapData();
+const clouds = computed(() => store.ofKind('point-cloud'));
+const results = computed(() => store.ofKind('point-cloud', 'clean'));
+const chosen = computed(
+  () => clouds.value.find((d) => d.id === view.selectedDataset.clean) ?? results.value.at(-1) ?? clouds.value.at(-1),
+);
+const result = computed(() => (chosen.value?.stage === 'clean' ? chosen.value : undefined));
+const figures = computed(() => result.value?.revision.content.figures as Figures | undefined);
+const counts = computed(() =>
+  Object.entries((chosen.value?.revision.content.countsByClass ?? {}) as Record<string, number>).map(([c, n]) => ({
+    cls: Number(c),
+    n,
+  })),
+);
+const total = computed(() => counts.value.reduce((sum, c) => sum + c.n, 0));
+const source = ref(0);
+const noise = ref(true);
+const ground = ref(true);
+const strays = ref({ ...STRAY_DEFAULTS });
+const land = ref({ ...GROUND_DEFAULTS });
+watch(
+  () => [store.datasets.length, result.value?.id],
+  () => {
+    const from = result.value?.revision.inputs.find((i) => i.role === 'cloud')?.datasetId;
+    source.value = from ?? store.latest('point-cloud', 'place')?.id ?? 0;
+  },
+  { immediate: true },
+);
+const sources = computed(() => clouds.value.filter((d) => d.stage !== 'clean'));
+const start = (again: boolean) =>
+  store.run(
+    'classify',
+    { cloud: source.value },
+    { noise: noise.value, ground: ground.value, ...strays.value, ...land.value },
+    again ? result.value?.id : undefined,
+  );
+const defaults = () => {
+  strays.value = { ...STRAY_DEFAULTS };
+  land.value = { ...GROUND_DEFAULTS };
+};
+watchEffect(() => (view.active = result.value?.id ?? null));
+</script>
+
+<template>
+  <StageLayout holdings-title="Clouds">
+    <template #holdings>
+      <DatasetCard
+        v-for="d in clouds"
+        :key="d.id"
+        :dataset="d"
+        :selected="d.id === chosen?.id"
+        @choose="view.selectedDataset.clean = d.id"
+      />
+      <p v-if="clouds.length === 0" class="soft">
+        No cloud yet. Make one in the stage Place, or take in a LAS or LAZ file in Gather.
+      </p>
+      <template v-if="counts.length">
+        <h3 class="gap">Points by class</h3>
+        <table class="figures">
+          <thead>
+            <tr>
+              <th>Class</th>
+              <th class="r">Points</th>
+              <th class="r">%</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="c in counts" :key="c.cls">
+              <td>{{ className(c.cls) }}</td>
+              <td class="r"><Num :value="c.n" /></td>
+              <td class="r"><Num :value="(100 * c.n) / total" :digits="2" /></td>
+            </tr>
+          </tbody>
+        </table>
+        <p class="soft">Strays are flagged as noise and not used; nothing is deleted.</p>
+      </template>
+    </template>
+    <CloudBench storage-key="clean" :dataset="chosen" :path="path" :marks="marks" />
+    <template #sheet>
+      <h2>Find strays and ground</h2>
+      <OutOfDate v-if="result" :dataset="result" />
+      <el-form novalidate label-position="top" @submit.prevent="start(true)">
+        <el-form-item label="Cloud"
+          ><el-select v-model="source"
+            ><el-option v-for="d in sources" :key="d.id" :value="d.id" :label="d.name" /></el-select
+        ></el-form-item>
+        <fieldset>
+          <legend><el-checkbox v-model="noise" label="Flag stray points" /></legend>
+          <Setting
+            v-model="strays.neighbours"
+            label="Neighbours looked at"
+            unit=""
+            :min="2"
+            :max="30"
+            :step="1"
+            :disabled="!noise"
+            reason="Groups of up to this many strays are found; more costs time."
+          />
+          <Setting
+            v-model="strays.ratio"
+            label="Spacing ratio"
+            unit="×"
+            :min="1.5"
+            :max="20"
+            :step="0.5"
+            :disabled="!noise"
+            reason="How many times farther a point's neighbours lie than they lie from each other. Judged by local spacing, so that wires and far points stay."
+          />
+          <Setting
+            v-model="strays.keepWithinM"
+            label="Never a stray within"
+            unit="m"
+            :min="0.05"
+            :max="5"
+            :step="0.1"
+            :disabled="!noise"
+            reason="Points this close to their neighbours are kept whatever the ratio."
+          />
+          <Setting
+            v-model="strays.aloneBeyondM"
+            label="Alone beyond"
+            unit="m"
+            :min="0.5"
+            :max="50"
+            :step="0.5"
+            :disabled="!noise"
+            reason="With fewer neighbours than asked for within this distance, a point stands alone."
+          />
+        </fieldset>
+        <fieldset>
+          <legend><el-checkbox v-model="ground" label="Find the ground" /></legend>
+          <Setting
+            v-model="land.largestObjectM"
+            label="Largest thing without ground"
+            unit="m"
+            :min="2"
+            :max="200"
+            :step="1"
+            :disabled="!ground"
+            reason="Larger than the largest building or bridge deck; too small and roofs become ground."
+          />
+          <Setting
+            v-model="land.steepestDeg"
+            label="Steepest slope"
+            unit="°"
+            :min="5"
+            :max="88"
+            :step="1"
+            :disabled="!ground"
+            reason="Steepest true ground over short distances. Raise it for banks that are cut off, lower it when low walls stay."
+          />
+          <Setting
+            v-model="land.cellM"
+            label="Finest cell"
+            unit="m"
+            :min="0.1"
+            :max="10"
+            :step="0.1"
+            :disabled="!ground"
+            reason="One candidate height a cell. Smaller follows more detail and more grass."
+          />
+          <Setting
+            v-model="land.withinM"
+            label="Ground within"
+            unit="m"
+            :min="0.02"
+            :max="1"
+            :step="0.01"
+            :disabled="!ground"
+            reason="Points this near the final surface are ground: about three times the noise of the scanner."
+          />
+        </fieldset>
+        <div class="row">
+          <el-button type="primary" native-type="submit" :disabled="!source || (!noise && !ground)">{{
+            result ? 'Find them again' : 'Find strays and ground'
+          }}</el-button>
+          <el-button
+            v-if="result"
+            :disabled="!source"
+            title="Keeps this result and makes another beside it"
+            @click="start(false)"
+            >As a new cloud</el-button
+          >
+        </div>
+        <el-button link @click="defaults">Back to the defaults</el-button>
+      </el-form>
+      <template v-if="figures && result">
+        <h3 class="gap">Result</h3>
+        <table class="facts">
+          <tbody>
+            <tr>
+              <td>Points</td>
+              <td><Num :value="figures.points" /></td>
+            </tr>
+            <tr>
+              <td>Strays flagged</td>
+              <td>
+                <Num :value="figures.strays" /> (<Num
+                  :value="(100 * figures.strays) / figures.points"
+                  :digits="2"
+                  unit="%"
+                />)
+              </td>
+            </tr>
+            <tr>
+              <td>Ground</td>
+              <td>
+                <Num :value="figures.ground" /> (<Num
+                  :value="(100 * figures.ground) / figures.points"
+                  :digits="1"
+                  unit="%"
+                />)
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <div class="row">
+          <el-button :disabled="!result.canUndo" title="Ctrl+Z" @click="store.stepBack(result, 'undo')">Undo</el-button>
+          <el-button :disabled="!result.canRedo" title="Ctrl+Shift+Z" @click="store.stepBack(result, 'redo')"
+            >Redo</el-button
+          >
+          <a :href="`/api/projects/${store.project!.id}/datasets/${result.id}/export/las`">Download as LAS 1.4</a>
+        </div>
+        <TrailList :dataset="result" />
+      </template>
+    </template>
+  </StageLayout>
+</template>
+
+<style scoped>
+.gap {
+  margin: 16px 0 4px;
+}
+fieldset {
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  margin: 0 0 10px;
+  padding: 0 10px 6px;
+}
+.row {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  margin: 8px 0;
+}
+.row .el-button + .el-button {
+  margin-left: 0;
+}
+</style>

@@ -1,0 +1,193 @@
+<script setup lang="ts">
+import { computed, ref, watchEffect } from 'vue';
+import { type DatasetDto } from '@longheron/contract/api';
+import { formatGps } from '@longheron/core/time';
+import { useProject } from '../../stores/project';
+import { useView } from '../../stores/view';
+import MapView from '../../map/MapView.vue';
+import { bytesText, KIND_NAMES } from '../../ui/format';
+import DiscardButton from '../../ui/DiscardButton.vue';
+import FigureText from '../../ui/FigureText.vue';
+import DatasetCard from '../../ui/DatasetCard.vue';
+import StageLayout from '../../ui/StageLayout.vue';
+import TrailList from '../../ui/TrailList.vue';
+import { useMapData } from '../mapData';
+import AddMark from './AddMark.vue';
+import ColumnMapping from './ColumnMapping.vue';
+import FileIntake from './FileIntake.vue';
+import MarksTable from './MarksTable.vue';
+import MountingForm from './MountingForm.vue';
+
+interface Facts {
+  kind: string;
+  startGps: number | null;
+  endGps: number | null;
+  count: number;
+  rateHz: number | null;
+  gaps: unknown[];
+  bytes: number;
+  details: Array<[string, string]>;
+  extent: { min: number[]; max: number[]; crs: string | null } | null;
+}
+const store = useProject();
+const view = useView();
+const { path, marks } = useMapData();
+const files = computed(() => store.datasets.filter((d) => d.stage === 'gather' && d.kind !== 'reference'));
+const chosen = computed<DatasetDto | undefined>(
+  () => files.value.find((d) => d.id === view.selectedDataset.gather) ?? files.value[0],
+);
+const facts = computed(() => chosen.value?.revision.content.facts as Facts | undefined);
+const adding = ref(false);
+const typing = ref(false);
+watchEffect(() => (view.active = chosen.value?.id ?? null));
+const figureOf = (d: DatasetDto) => {
+  const table = d.kind === 'table' ? (d.revision.content.table as { count: number } | undefined) : undefined;
+  if (table) return `${table.count} rows, ${bytesText(Number(d.revision.content.bytes))}`;
+  const f = d.revision.content.facts as Facts | undefined;
+  return f
+    ? `${f.count} ${f.kind === 'marks' ? 'marks' : f.kind === 'trajectory' ? 'epochs' : f.kind === 'mounting' ? 'sensors' : 'points'}, ${bytesText(f.bytes)}`
+    : '';
+};
+const display = computed(() => store.project?.reference?.time ?? 'gps');
+const notices = computed(() => store.notices.filter((n) => n.datasetId === chosen.value?.id));
+const extents = computed(() =>
+  files.value.flatMap((d) => {
+    const f = d.revision.content.facts as Facts | undefined;
+    return f?.kind === 'point-cloud' && f.extent
+      ? [
+          {
+            name: d.name,
+            extent: [f.extent.min[0], f.extent.min[1], f.extent.max[0], f.extent.max[1]] as [
+              number,
+              number,
+              number,
+              number,
+            ],
+          },
+        ]
+      : [];
+  }),
+);
+</script>
+
+<template>
+  <StageLayout holdings-title="Files taken in">
+    <template #holdings>
+      <div class="two">
+        <el-button type="primary" @click="adding = true">Take in files</el-button
+        ><el-button @click="typing = true">Type in a mark</el-button>
+      </div>
+      <DatasetCard
+        v-for="d in files"
+        :key="d.id"
+        :dataset="d"
+        :selected="d.id === chosen?.id"
+        :figure="figureOf(d)"
+        @choose="view.selectedDataset.gather = d.id"
+      />
+      <p v-if="files.length === 0 && store.running.length === 0" class="soft">
+        Nothing yet. Take in trajectory, laser returns, mounting and marks; each is recognised by its content.
+      </p>
+      <p v-else-if="files.length === 0" class="soft">Work is in progress; files appear here as they are taken in.</p>
+    </template>
+    <MapView :path="path" :marks="marks" :extents="extents" />
+    <template #sheet>
+      <template v-if="chosen && facts">
+        <h2 class="wrap">{{ chosen.name }}</h2>
+        <p class="soft">{{ KIND_NAMES[chosen.kind] }}, recognised by content</p>
+        <table class="facts">
+          <tbody>
+            <tr v-if="facts.startGps !== null">
+              <td>From</td>
+              <td class="mono">{{ formatGps(facts.startGps, display) }}</td>
+            </tr>
+            <tr v-if="facts.endGps !== null">
+              <td>To</td>
+              <td class="mono">{{ formatGps(facts.endGps, display) }}</td>
+            </tr>
+            <tr v-if="facts.rateHz">
+              <td>Rate</td>
+              <td class="mono">{{ facts.rateHz }} /s</td>
+            </tr>
+            <tr v-if="facts.startGps !== null">
+              <td>Gaps</td>
+              <td class="mono">{{ facts.gaps.length }}</td>
+            </tr>
+            <tr v-for="[k, v] in facts.details" :key="k">
+              <td>{{ k }}</td>
+              <td class="mono"><FigureText :text="v" /></td>
+            </tr>
+            <tr v-if="facts.extent">
+              <td>Frame</td>
+              <td class="mono">{{ facts.extent.crs ?? 'undefined' }}</td>
+            </tr>
+            <tr>
+              <td>Size</td>
+              <td class="mono">{{ bytesText(facts.bytes) }}</td>
+            </tr>
+            <tr>
+              <td>SHA-256</td>
+              <td class="mono" :title="String(chosen.revision.content.object)">
+                {{ String(chosen.revision.content.object).slice(0, 16) }}…
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <div v-for="n in notices" :key="n.id" class="finding">
+          <span
+            class="state"
+            :class="
+              n.state === 'accepted' ? 'ok' : n.severity === 'error' ? 'bad' : n.severity === 'warning' ? 'warn' : ''
+            "
+            >{{
+              n.state === 'accepted'
+                ? 'accepted'
+                : { error: 'blocks', warning: 'degrades', info: 'harmless' }[n.severity]
+            }}</span
+          >
+          {{ n.text }} <span class="soft">{{ n.remedy }}</span>
+        </div>
+        <el-button
+          v-if="notices.some((n) => n.state === 'open' && n.severity !== 'info')"
+          @click="view.drawer = 'notices'"
+          >Answer notices</el-button
+        >
+        <ColumnMapping v-if="chosen.revision.content.table" :dataset="chosen" />
+        <MarksTable v-if="chosen.kind === 'marks'" :dataset="chosen" />
+        <MountingForm v-if="chosen.kind === 'mounting'" :dataset="chosen" />
+        <TrailList :dataset="chosen" />
+        <p>
+          <a :href="`/api/projects/${store.project!.id}/datasets/${chosen.id}/export/object`"
+            >Download the file as it was taken in</a
+          >
+        </p>
+        <DiscardButton :dataset="chosen" label="Take this out of the project" />
+      </template>
+      <p v-else class="soft">Choose a file to see its facts.</p>
+    </template>
+  </StageLayout>
+  <FileIntake v-model="adding" />
+  <AddMark v-model="typing" />
+</template>
+
+<style scoped>
+.wrap {
+  overflow-wrap: anywhere;
+}
+.finding {
+  font-size: 12px;
+  margin: 8px 0;
+  border-left: 2px solid var(--line);
+  padding-left: 8px;
+}
+.two {
+  display: flex;
+  gap: 6px;
+  margin-bottom: 8px;
+}
+.two .el-button {
+  flex: 1;
+  margin: 0;
+  padding: 5px 8px;
+}
+</style>

@@ -1,0 +1,62 @@
+import { computed, shallowRef, watch } from 'vue';
+import { type Mark } from '@longheron/core/accuracy';
+import { objectJson } from '../api/client';
+import { type MapMark } from '../map/marks';
+import { useProject } from '../stores/project';
+
+export interface Preview {
+  startGps: number;
+  endGps: number;
+  epochs: number;
+  time: number[];
+  eastingM: number[];
+  northingM: number[];
+  worstSdM: number[];
+  columns: Record<string, { unit: string; min: number[]; max: number[] }>;
+  statistics: Array<{ name: string; unit: string; mean: number; rms: number; min: number; max: number; p95: number }>;
+}
+
+/** Trajectory and marks as every map of the project shows them. */
+export function useMapData() {
+  const store = useProject();
+  const preview = shallowRef<Preview | null>(null);
+  watch(
+    () => store.latest('trajectory')?.revision.content.preview as string | undefined,
+    async (sha) => {
+      preview.value = sha ? await objectJson<Preview>(sha).catch(() => null) : null;
+    },
+    { immediate: true },
+  );
+  const path = computed(() =>
+    preview.value
+      ? {
+          eastingM: preview.value.eastingM,
+          northingM: preview.value.northingM,
+          time: preview.value.time,
+          value: preview.value.worstSdM,
+        }
+      : null,
+  );
+  /** Marks whose findings say that their place is wrong stay off the map. */
+  const marks = computed<MapMark[]>(() => {
+    const seen = new Set<string>();
+    const out: MapMark[] = [];
+    for (const d of store.ofKind('marks'))
+      for (const m of (d.revision.content.marks as Mark[] | undefined) ?? []) {
+        const exchanged = store.notices.some(
+          (n) => n.datasetId === d.id && /^mark-(exchanged|far)$/.test(n.code) && n.place === `mark ${m.name}`,
+        );
+        if (exchanged || seen.has(m.name)) continue;
+        seen.add(m.name);
+        out.push({
+          name: m.name,
+          role: m.role,
+          eastingM: m.eastingM,
+          northingM: m.northingM,
+          leftOut: !!m.leftOutReason,
+        });
+      }
+    return out;
+  });
+  return { preview, path, marks };
+}

@@ -1,0 +1,52 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { type DatasetDto } from '@longheron/contract/api';
+
+/** Whether each recording can be placed: ready, to be looked at, or missing something. */
+const props = defineProps<{ returns: DatasetDto[]; trajectory?: DatasetDto; mounting?: DatasetDto }>();
+interface Facts {
+  startGps: number | null;
+  endGps: number | null;
+  details: Array<[string, string]>;
+}
+const factsOf = (d?: DatasetDto) => d?.revision.content.facts as Facts | undefined;
+const rows = computed(() =>
+  props.returns.map((d) => {
+    const f = factsOf(d);
+    const t = factsOf(props.trajectory);
+    const sensor = f?.details.find(([k]) => k === 'Sensor')?.[1] ?? '';
+    const sensors = Object.keys(
+      (props.mounting?.revision.content.mounting as { sensors?: object } | undefined)?.sensors ?? {},
+    );
+    if (!t) return { id: d.id, name: d.name, state: 'missing', why: 'no trajectory chosen' };
+    if (!sensors.includes(sensor))
+      return { id: d.id, name: d.name, state: 'missing', why: `the mounting knows no ${sensor || 'such sensor'}` };
+    const [a, b] = [f?.startGps ?? 0, f?.endGps ?? 0];
+    const covered = Math.max(0, Math.min(b, t.endGps ?? 0) - Math.max(a, t.startGps ?? 0)) / Math.max(1e-3, b - a);
+    if (covered <= 0) return { id: d.id, name: d.name, state: 'missing', why: 'the trajectory is of another time' };
+    if (covered < 0.9999)
+      return { id: d.id, name: d.name, state: 'look', why: `${(100 * covered).toFixed(1)} % of its time covered` };
+    return { id: d.id, name: d.name, state: 'ready', why: `${sensor}, whole time covered` };
+  }),
+);
+const CLASS: Record<string, string> = { ready: 'ok', look: 'warn', missing: 'bad' };
+</script>
+
+<template>
+  <ul v-if="rows.length" class="ready">
+    <li v-for="r in rows" :key="r.id">
+      <span class="state" :class="CLASS[r.state]">{{ r.state }}</span> {{ r.name
+      }}<span class="soft">: {{ r.why }}</span>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.ready {
+  list-style: none;
+  padding: 0;
+  margin: 0 0 8px;
+  font-size: 12px;
+  overflow-wrap: anywhere;
+}
+</style>

@@ -1,0 +1,224 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { useLocalStorage } from '@vueuse/core';
+import { useProject } from '../../stores/project';
+import { useView } from '../../stores/view';
+import TimePlot from '../../charts/TimePlot.vue';
+import MapView from '../../map/MapView.vue';
+import { gradient, VIRIDIS } from '../../ui/colour';
+import DatasetCard from '../../ui/DatasetCard.vue';
+import Num from '../../ui/Num.vue';
+import StageLayout from '../../ui/StageLayout.vue';
+import { useMapData } from '../mapData';
+
+const store = useProject();
+const view = useView();
+const { preview, path, marks } = useMapData();
+const dataset = computed(() => store.latest('trajectory'));
+const limits = useLocalStorage<[number, number]>('longheron.sdLimits', [0, 0.03]);
+const shown = useLocalStorage<string[]>('longheron.plots', ['SD plan', 'SD down', 'Speed']);
+const COLOURS = ['#0e5e66', '#c97a00', '#7a4b8c', '#3f7350', '#a8402e', '#53666d'];
+const span = computed<[number, number]>(
+  () => view.brush ?? (preview.value ? [preview.value.startGps, preview.value.endGps] : [0, 1]),
+);
+const plots = computed(() =>
+  shown.value.flatMap((name, i) => {
+    const c = preview.value?.columns[name];
+    return c
+      ? [{ name, unit: c.unit, series: [{ name, min: c.min, max: c.max, colour: COLOURS[i % COLOURS.length] }] }]
+      : [];
+  }),
+);
+const digitsOf = (s: { name: string; unit: string }) => (/^SD/.test(s.name) ? 3 : s.unit === '°' ? 2 : 1);
+const within = computed(() => {
+  const p = preview.value;
+  if (!p) return null;
+  const tolerance = store.project?.toleranceM ?? 0.03;
+  const from = p.time.findIndex((t) => t >= span.value[0]),
+    to = p.time.length;
+  let good = 0,
+    all = 0;
+  for (let i = Math.max(0, from); i < to && p.time[i] <= span.value[1]; i++) {
+    all++;
+    if (Math.max(p.worstSdM[i], p.columns['SD down']?.max[i] ?? 0) <= tolerance) good++;
+  }
+  return all ? good / all : null;
+});
+</script>
+
+<template>
+  <StageLayout holdings-title="Trajectories">
+    <template #holdings>
+      <DatasetCard
+        v-for="d in store.ofKind('trajectory')"
+        :key="d.id"
+        :dataset="d"
+        :selected="d.id === dataset?.id"
+        :figure="preview ? `${preview.epochs} epochs` : ''"
+      />
+      <p v-if="!dataset" class="soft">No trajectory yet. Take one in, in the stage Gather.</p>
+      <template v-else>
+        <h3 style="margin-top: 16px">Plots</h3>
+        <el-checkbox-group v-model="shown" class="choices"
+          ><el-checkbox
+            v-for="(c, name) in preview?.columns ?? {}"
+            :key="name"
+            :value="name"
+            :label="`${name}${c.unit ? `, ${c.unit}` : ''}`"
+        /></el-checkbox-group>
+      </template>
+    </template>
+    <div class="bench">
+      <div class="mapbox">
+        <MapView :path="path" :path-limits="limits" :marks="marks" />
+        <div class="legend">
+          <span>SD plan, worst in each piece</span>
+          <div class="ramp" :style="{ background: gradient(VIRIDIS) }" />
+          <div class="ends">
+            <el-input-number
+              v-model="limits[0]"
+              aria-label="Lower limit, metres"
+              :min="0"
+              :max="limits[1]"
+              :step="0.005"
+              :precision="3"
+              :controls="false"
+            /><span class="soft">metre</span
+            ><el-input-number
+              v-model="limits[1]"
+              aria-label="Upper limit, metres"
+              :min="limits[0]"
+              :step="0.005"
+              :precision="3"
+              :controls="false"
+            />
+          </div>
+        </div>
+      </div>
+      <div class="plots">
+        <figure v-for="p in plots" :key="p.name">
+          <figcaption>
+            {{ p.name }}<span v-if="p.unit" class="soft">, {{ p.unit }}</span>
+          </figcaption>
+          <TimePlot
+            :time="preview!.time"
+            :series="p.series"
+            :unit="p.unit"
+            :span="span"
+            :display="store.project?.reference?.time ?? 'gps'"
+            :limit="/^SD (plan|down)$/.test(p.name) ? store.project?.toleranceM : undefined"
+          />
+        </figure>
+        <p v-if="preview && plots.length === 0" class="soft pad">Choose what to plot on the left.</p>
+      </div>
+    </div>
+    <template #sheet>
+      <template v-if="dataset && preview">
+        <h2>Quality of the trajectory</h2>
+        <p v-if="within !== null">
+          <strong :class="within > 0.999 ? 'state ok' : 'state warn'" style="font-size: 13px"
+            >{{ (100 * within).toFixed(1) }} %</strong
+          >
+          of {{ view.brush ? 'the brushed span' : 'the drive' }} states deviations within the tolerance of
+          {{ (100 * (store.project?.toleranceM ?? 0)).toFixed(1) }} cm (1 SD, plan and height).
+        </p>
+        <table class="figures tight">
+          <thead>
+            <tr>
+              <th>Whole file</th>
+              <th class="r">mean</th>
+              <th class="r">RMS</th>
+              <th class="r">95 %</th>
+              <th class="r">max</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="s in preview.statistics" :key="s.name">
+              <td>
+                {{ s.name.replace('Ellipsoidal height', 'Ell. height')
+                }}<span v-if="s.unit" class="soft">, {{ s.unit }}</span>
+              </td>
+              <td v-for="k in ['mean', 'rms', 'p95', 'max'] as const" :key="k" class="r">
+                <Num :value="s[k]" :digits="digitsOf(s)" />
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <p class="soft" style="margin-top: 8px">
+          Deviations are 1 SD as the file states them. Statistics come from all epochs; plots show the lowest and
+          highest in each pixel.
+        </p>
+      </template>
+    </template>
+  </StageLayout>
+</template>
+
+<style scoped>
+.bench {
+  position: absolute;
+  inset: 0;
+  display: grid;
+  grid-template-rows: minmax(160px, 1fr) minmax(0, 1.15fr);
+}
+.mapbox {
+  position: relative;
+  border-bottom: 1px solid var(--line);
+}
+.plots {
+  display: grid;
+  grid-auto-rows: minmax(72px, 1fr);
+  overflow: auto;
+  padding: 4px 8px;
+  min-height: 0;
+}
+figure {
+  margin: 0;
+  display: grid;
+  grid-template-rows: 16px minmax(0, 1fr);
+  min-height: 0;
+}
+figcaption {
+  font-size: 11px;
+  font-weight: 600;
+}
+.legend {
+  position: absolute;
+  left: 8px;
+  bottom: 8px;
+  background: #ffffffe8;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  padding: 4px 8px;
+  font-size: 11px;
+  width: 200px;
+}
+.ramp {
+  height: 8px;
+  margin: 3px 0;
+}
+.ends {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+}
+.ends :deep(.el-input-number) {
+  width: 58px;
+}
+.ends :deep(.el-input__wrapper) {
+  padding: 0 4px;
+}
+.ends :deep(input) {
+  font: 11px var(--mono);
+}
+.choices {
+  display: grid;
+}
+.pad {
+  padding: 12px;
+}
+.tight :deep(td),
+.tight :deep(th) {
+  padding: 3px 4px;
+  font-size: 11.5px;
+}
+</style>

@@ -1,0 +1,202 @@
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef } from 'vue';
+import { type DatasetDto, type NoticeDto, type ProjectDto, type RunDto } from '@longheron/contract/api';
+import { ElMessage } from 'element-plus';
+import { api, ApiError } from '../api/client';
+import { listen } from '../api/events';
+import { STAGES, type Stage } from '../stages/names';
+
+export type StageState = 'nothing yet' | 'in hand' | 'needs attention' | 'done' | 'out of date';
+
+/** The open project: its datasets, jobs and notices, kept fresh by the server's events. */
+export const useProject = defineStore('project', () => {
+  const project = shallowRef<ProjectDto | null>(null);
+  const datasets = shallowRef<DatasetDto[]>([]);
+  const runs = shallowRef<RunDto[]>([]);
+  const notices = shallowRef<NoticeDto[]>([]);
+  const error = ref('');
+  const loaded = ref(false);
+  let stopListening: (() => void) | undefined;
+  let reload: ReturnType<typeof setTimeout> | undefined;
+
+  async function refresh(): Promise<void> {
+    const id = project.value?.id;
+    if (!id) return;
+    const [p, d, r, n] = await Promise.all([
+      api.get<ProjectDto>(`/projects/${id}`),
+      api.get<DatasetDto[]>(`/projects/${id}/datasets`),
+      api.get<RunDto[]>(`/projects/${id}/runs`),
+      api.get<NoticeDto[]>(`/projects/${id}/notices`),
+    ]);
+    for (const now of r) {
+      const before = runs.value.find((x) => x.id === now.id);
+      if (now.status === 'failed' && before && before.status !== 'failed') tellFailure(now);
+    }
+    project.value = p;
+    datasets.value = d;
+    runs.value = r;
+    notices.value = n;
+    loaded.value = true;
+  }
+
+  function tellFailure(run: RunDto): void {
+    const e = run.error;
+    const where = [e?.file, e?.place].filter(Boolean).join(', ');
+    ElMessage({
+      message: `${run.title}: ${where ? `${where}: ` : ''}${e?.message ?? 'failed.'} ${e?.remedy ?? ''}`,
+      type: 'error',
+      duration: 12000,
+      showClose: true,
+    });
+  }
+
+  function soon(): void {
+    reload ??= setTimeout(() => {
+      reload = undefined;
+      void refresh().catch(show);
+    }, 150);
+  }
+
+  async function open(id: number): Promise<void> {
+    close();
+    error.value = '';
+    try {
+      project.value = await api.get<ProjectDto>(`/projects/${id}`);
+      await refresh();
+    } catch (e) {
+      error.value = (e as Error).message;
+      return;
+    }
+    stopListening = listen(
+      id,
+      (change) => {
+        const known = runs.value.find((r) => r.id === change.id);
+        if (change.what === 'run' && change.progress !== undefined && known?.status === 'running')
+          runs.value = runs.value.map((r) =>
+            r.id === change.id
+              ? { ...r, progress: change.progress!, doing: change.doing ?? '', secondsLeft: change.secondsLeft ?? null }
+              : r,
+          );
+        else soon();
+      },
+      soon,
+    );
+  }
+
+  function close(): void {
+    stopListening?.();
+    stopListening = undefined;
+    project.value = null;
+    datasets.value = [];
+    runs.value = [];
+    notices.value = [];
+    loaded.value = false;
+  }
+
+  function show(e: unknown): void {
+    const text = e instanceof ApiError ? e.message : `Something went wrong: ${(e as Error).message}`;
+    ElMessage({ message: text, type: 'error', duration: 8000, showClose: true });
+  }
+
+  const running = computed(() => runs.value.filter((r) => r.status === 'running' || r.status === 'queued'));
+  const openNotices = computed(() => notices.value.filter((n) => n.state === 'open' && n.severity !== 'info'));
+  const outOfDate = computed(() => datasets.value.filter((d) => d.outOfDate));
+  const ofKind = (kind: string, stage?: string) =>
+    datasets.value.filter((d) => d.kind === kind && (!stage || d.stage === stage));
+  const latest = (kind: string, stage?: string) => ofKind(kind, stage).at(-1);
+
+  const RUNS_OF: Record<Stage, string[]> = {
+    gather: ['intake', 'demo'],
+    position: [],
+    place: ['place'],
+    clean: ['classify'],
+    prove: ['check'],
+    deliver: ['surface', 'export-cloud', 'report'],
+  };
+
+  function ofStage(stage: Stage): DatasetDto[] {
+    if (stage === 'position') return ofKind('trajectory');
+    return datasets.value.filter((d) => d.stage === stage);
+  }
+
+  const stages = computed(() =>
+    STAGES.map((stage): { stage: Stage; state: StageState } => {
+      const own = ofStage(stage);
+      const ids = new Set(own.map((d) => d.id));
+      if (running.value.some((r) => RUNS_OF[stage].includes(r.operation))) return { stage, state: 'in hand' };
+      if (own.length === 0) return { stage, state: 'nothing yet' };
+      if (own.some((d) => d.outOfDate)) return { stage, state: 'out of date' };
+      if (openNotices.value.some((n) => n.datasetId !== null && ids.has(n.datasetId)))
+        return { stage, state: 'needs attention' };
+      return { stage, state: 'done' };
+    }),
+  );
+
+  async function run(
+    operation: string,
+    inputs: Record<string, number | number[]>,
+    settings: Record<string, unknown>,
+    outputDataset?: number,
+  ): Promise<void> {
+    try {
+      await api.post(`/projects/${project.value!.id}/runs`, {
+        operation,
+        inputs,
+        settings,
+        ...(outputDataset ? { outputDataset } : {}),
+      });
+      await refresh();
+    } catch (e) {
+      show(e);
+    }
+  }
+
+  /** Undo or redo of the last run or edit of a dataset. */
+  async function stepBack(dataset: DatasetDto, way: 'undo' | 'redo'): Promise<void> {
+    let to = 0;
+    const good = await attempt(async () => {
+      to = (await api.post<{ revision: number }>(`/projects/${project.value!.id}/datasets/${dataset.id}/${way}`))
+        .revision;
+    });
+    if (good)
+      ElMessage({
+        message: `${way === 'undo' ? 'Undone' : 'Done again'}: "${dataset.name}" is at revision ${to}.`,
+        type: 'success',
+      });
+  }
+
+  async function attempt(work: () => Promise<unknown>, done?: string): Promise<boolean> {
+    try {
+      await work();
+      if (done) ElMessage({ message: done, type: 'success' });
+      await refresh();
+      return true;
+    } catch (e) {
+      show(e);
+      return false;
+    }
+  }
+
+  return {
+    project,
+    datasets,
+    runs,
+    notices,
+    error,
+    loaded,
+    open,
+    close,
+    refresh,
+    running,
+    openNotices,
+    outOfDate,
+    ofKind,
+    latest,
+    ofStage,
+    stages,
+    run,
+    attempt,
+    stepBack,
+    show,
+  };
+});

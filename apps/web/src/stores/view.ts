@@ -1,0 +1,29 @@
+import { useLocalStorage } from '@vueuse/core';
+import { defineStore } from 'pinia';
+import { ref, shallowRef } from 'vue';
+
+/** What the person is looking at; kept over a reload. */
+export const useView = defineStore('view', () => {
+  /** GPS seconds; applies to map, plots and cloud alike. */
+  const brush = useLocalStorage<[number, number] | null>('longheron.brush', null, {
+    serializer: { read: (v) => JSON.parse(v) as [number, number] | null, write: (v) => JSON.stringify(v) },
+  });
+  const lanesOpen = useLocalStorage('longheron.lanes', true);
+  /** Name of the mark under the pointer, in table, map or plot. */
+  const hoveredMark = ref<string | null>(null);
+  const selectedMark = useLocalStorage<string | null>('longheron.selectedMark', null);
+  const selectedDataset = useLocalStorage<Record<string, number>>('longheron.selected', {});
+  /** The dataset that undo and redo act on. */
+  const active = ref<number | null>(null);
+  const cursor = shallowRef<[number, number] | null>(null);
+  const drawer = ref<'' | 'notices' | 'work' | 'reference' | 'help'>('');
+  /** A section line in plan: project metres, and its full width. */
+  const section = useLocalStorage<{ from: [number, number]; to: [number, number]; widthM: number } | null>(
+    'longheron.section',
+    null,
+    {
+      serializer: { read: (v) => JSON.parse(v) as never, write: (v) => JSON.stringify(v) },
+    },
+  );
+  return { brush, lanesOpen, hoveredMark, selectedMark, selectedDataset, active, cursor, drawer, section };
+});

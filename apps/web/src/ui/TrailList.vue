@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue';
+import { type DatasetDto, type RevisionDto } from '@longheron/contract/api';
+import { formatGps, gpsFromUnix } from '@longheron/core/time';
+import { api } from '../api/client';
+import { useProject } from '../stores/project';
+
+const props = defineProps<{ dataset: DatasetDto }>();
+const store = useProject();
+const revisions = ref<Array<RevisionDto & { current: boolean; settings: Record<string, unknown> | null }>>([]);
+const nameOf = (id: number) => store.datasets.find((d) => d.id === id)?.name ?? `dataset ${id}`;
+const MADE: Record<string, string> = {
+  intake: 'taken in',
+  edit: 'edited by hand',
+  place: 'placed',
+  classify: 'classified',
+  check: 'checked',
+  surface: 'made',
+  report: 'written',
+  'export-cloud': 'written',
+};
+
+watch(
+  () => [props.dataset.id, props.dataset.revision.id, props.dataset.revisions],
+  async () => {
+    revisions.value = await api
+      .get<typeof revisions.value>(`/projects/${store.project!.id}/datasets/${props.dataset.id}/revisions`)
+      .catch(() => []);
+  },
+  { immediate: true },
+);
+const restore = (n: number) =>
+  store.attempt(
+    () => api.post(`/projects/${store.project!.id}/datasets/${props.dataset.id}/revisions/${n}/current`),
+    `Revision ${n} is current again.`,
+  );
+const discard = (n: number) =>
+  store.attempt(
+    () => api.del(`/projects/${store.project!.id}/datasets/${props.dataset.id}/revisions/${n}`),
+    `Revision ${n} is discarded.`,
+  );
+const settingsOf = (r: { settings: Record<string, unknown> | null }) =>
+  Object.entries(r.settings ?? {})
+    .filter(([k]) => k !== 'outputDataset')
+    .map(([k, v]) => `${k} ${String(v)}`)
+    .join(', ');
+const when = (iso: string) => formatGps(gpsFromUnix(Date.parse(iso) / 1000), 'local', 0);
+</script>
+
+<template>
+  <h3>Trail</h3>
+  <ol class="trail" reversed>
+    <li v-for="r in revisions" :key="r.id" :class="{ current: r.current }">
+      <div>
+        <strong>Revision {{ r.number }}</strong> {{ MADE[r.madeBy] ?? r.madeBy }}
+        <span v-if="r.current" class="state ok">current</span>
+      </div>
+      <div class="soft mono">{{ when(r.createdAt) }} · {{ r.contentHash.slice(0, 10) }}</div>
+      <div v-for="i in r.inputs" :key="i.role + i.datasetId" class="soft">from {{ nameOf(i.datasetId) }}</div>
+      <details v-if="settingsOf(r)">
+        <summary class="soft">settings</summary>
+        <div class="soft mono">{{ settingsOf(r) }}</div>
+      </details>
+      <template v-if="!r.current">
+        <el-button @click="restore(r.number)">Make current</el-button>
+        <el-button link @click="discard(r.number)">Discard</el-button>
+      </template>
+    </li>
+  </ol>
+</template>
+
+<style scoped>
+h3 {
+  margin: 16px 0 4px;
+}
+.trail {
+  list-style: none;
+  padding: 0;
+  margin: 0;
+  font-size: 12px;
+}
+.trail li {
+  border-left: 2px solid var(--line);
+  padding: 2px 0 6px 10px;
+}
+.trail li.current {
+  border-color: var(--moss);
+}
+</style>

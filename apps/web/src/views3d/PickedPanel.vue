@@ -1,0 +1,158 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue';
+import { formatGps } from '@longheron/core/time';
+import { type DatasetDto } from '@longheron/contract/api';
+import { api } from '../api/client';
+import { useProject } from '../stores/project';
+import { useCloudLook } from '../stores/cloudLook';
+import Icon from '../ui/Icon.vue';
+import Num from '../ui/Num.vue';
+import { className } from './colouring';
+
+const props = defineProps<{ dataset: DatasetDto }>();
+const store = useProject();
+const look = useCloudLook();
+const p = computed(() => look.picked);
+const open = ref(false);
+/** All attributes of the point as the cloud's file holds them. */
+const attributes = ref<Array<[string, string]>>([]);
+watch(
+  () => [p.value?.row, props.dataset.id] as const,
+  async ([row]) => {
+    attributes.value = [];
+    if (row === undefined) return;
+    const path = `/projects/${store.project!.id}/datasets/${props.dataset.id}/points/${row}`;
+    attributes.value = await api.get<Array<[string, string]>>(path).catch(() => []);
+  },
+  { immediate: true },
+);
+/** The inputs of the cloud, theirs, and so on, up to raw files. */
+const trail = computed(() => {
+  const out: Array<{ depth: number; text: string }> = [];
+  const seen = new Set<number>();
+  const walk = (id: number, depth: number) => {
+    const d = store.datasets.find((x) => x.id === id);
+    if (!d || seen.has(id) || depth > 8) return;
+    seen.add(id);
+    out.push({ depth, text: `${d.name}, revision ${d.revision.number}` });
+    for (const i of d.revision.inputs) walk(i.datasetId, depth + 1);
+  };
+  walk(props.dataset.id, 0);
+  return out;
+});
+const display = computed(() => store.project?.reference?.time ?? 'gps');
+</script>
+
+<template>
+  <div v-if="p" class="panel" aria-label="Picked point">
+    <button class="plain close" title="Let go of the point (Esc)" @click="look.picked = null">
+      <Icon name="close" />
+    </button>
+    <table>
+      <tbody>
+        <tr>
+          <td>E</td>
+          <td><Num :value="p.eastingM" :digits="3" unit="m" /></td>
+        </tr>
+        <tr>
+          <td>N</td>
+          <td><Num :value="p.northingM" :digits="3" unit="m" /></td>
+        </tr>
+        <tr>
+          <td>H</td>
+          <td><Num :value="p.heightM" :digits="3" unit="m" /></td>
+        </tr>
+        <tr>
+          <td>SD H (1 SD)</td>
+          <td><Num :value="100 * p.sdHM" :digits="2" unit="cm" /></td>
+        </tr>
+        <tr>
+          <td>Class</td>
+          <td>{{ className(p.cls) }} ({{ p.cls }}), echo {{ p.echo }} of {{ p.echoes }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <button class="plain more" :aria-expanded="open" @click="open = !open">
+      {{ open ? 'Fewer' : 'Every attribute and trail' }}
+    </button>
+    <template v-if="open">
+      <table>
+        <tbody>
+          <tr>
+            <td>Strip</td>
+            <td>{{ p.strip || 'in no strip' }}</td>
+          </tr>
+          <tr>
+            <td>Intensity</td>
+            <td>{{ p.intensity }}</td>
+          </tr>
+          <tr>
+            <td>Time</td>
+            <td>{{ formatGps(p.gpsS, display, 3) }}</td>
+          </tr>
+          <tr v-for="[k, v] in attributes" :key="k">
+            <td>{{ k }}</td>
+            <td>{{ v }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <ul>
+        <li v-for="t in trail" :key="t.text" :style="{ paddingLeft: `${8 * t.depth}px` }">
+          {{ t.depth ? 'from ' : '' }}{{ t.text }}
+        </li>
+      </ul>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.panel {
+  position: absolute;
+  right: 8px;
+  top: 64px;
+  max-height: calc(100% - 130px);
+  overflow: auto;
+  width: 216px;
+  background: #16262df2;
+  color: #e6eef0;
+  border: 1px solid #3a5058;
+  border-radius: 4px;
+  padding: 8px 10px;
+  font-size: 11.5px;
+}
+.close {
+  position: absolute;
+  right: 6px;
+  top: 6px;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+td {
+  padding: 1px 0;
+  vertical-align: top;
+}
+td:first-child {
+  color: #a9bcc2;
+  padding-right: 8px;
+  white-space: nowrap;
+}
+td:last-child {
+  font-family: var(--mono);
+  overflow-wrap: anywhere;
+}
+.panel :deep(.num .u) {
+  color: #a9bcc2;
+}
+.more {
+  text-decoration: underline dotted;
+  margin: 4px 0;
+}
+ul {
+  list-style: none;
+  margin: 4px 0 0;
+  padding: 0;
+  overflow-wrap: anywhere;
+}
+</style>

@@ -1,0 +1,63 @@
+import { type CloudIndex } from '@longheron/contract/api';
+
+export const COLOURINGS = ['height', 'intensity', 'class', 'strip', 'time', 'echo', 'precision'] as const;
+export type Colouring = (typeof COLOURINGS)[number];
+
+export const COLOURING_NAMES: Record<Colouring, string> = {
+  height: 'height',
+  intensity: 'intensity',
+  class: 'class',
+  strip: 'strip',
+  time: 'time',
+  echo: 'echo',
+  precision: 'stated precision of height',
+};
+
+/** Colourings with a scale; the others have a colour for each code. */
+export const SCALED: Colouring[] = ['height', 'intensity', 'time', 'precision'];
+
+export interface Scale {
+  /** Whole reach of the legend, in the unit of the column. */
+  least: number;
+  most: number;
+  /** What it starts with: 2nd and 98th percentile. */
+  low: number;
+  high: number;
+  unit: string;
+  digits: number;
+  /** Shown value = factor × value of the column. */
+  factor: number;
+}
+
+/** Reach and starting limits of a colouring's legend. Heights are metres in the cloud's system, time seconds. */
+export function scaleOf(index: CloudIndex, colouring: Colouring, timeSpanS: number): Scale {
+  const [least, low, high, most] = index.ranges[colouring] ?? [0, 0, 1, 1];
+  const widened = (a: number, b: number, c: number, d: number): [number, number, number, number] => {
+    // a single stray point must not make the legend's slider useless
+    const reach = Math.max(1e-9, c - b);
+    return [Math.max(a, b - reach), b, c, Math.min(d, c + reach)];
+  };
+  if (colouring === 'time')
+    return { least: 0, low: 0, high: timeSpanS, most: timeSpanS, unit: 's', digits: 0, factor: 1 };
+  const [a, b, c, d] = widened(least, low, high, most);
+  if (colouring === 'height') return { least: a, low: b, high: c, most: d, unit: 'm', digits: 2, factor: 1 };
+  if (colouring === 'precision') return { least: 0, low: b, high: c, most: d, unit: 'cm', digits: 2, factor: 100 };
+  return { least: a, low: b, high: c, most: d, unit: '', digits: 0, factor: 1 };
+}
+
+export const CLASS_NAMES: Record<number, string> = {
+  0: 'never classified',
+  1: 'unclassified',
+  2: 'ground',
+  3: 'low vegetation',
+  4: 'medium vegetation',
+  5: 'high vegetation',
+  6: 'building',
+  7: 'low noise',
+  9: 'water',
+  14: 'wire conductor',
+  15: 'transmission tower',
+  17: 'bridge deck',
+  18: 'high noise',
+};
+export const className = (c: number) => CLASS_NAMES[c] ?? `class ${c}`;

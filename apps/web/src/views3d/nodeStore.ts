@@ -1,0 +1,145 @@
+import { ATTRIBUTE_BYTES, POSITION_BYTES, type CloudIndex } from '@longheron/contract/api';
+import { objectRange } from '../api/client';
+import { type CloudNode } from './cloudTree';
+
+/** Columns of one node, ready for the screen; positions are metres about the node's corner. */
+export interface NodePoints {
+  position: Float32Array;
+  intensity: Uint16Array;
+  strip: Uint16Array;
+  /** Seconds since the cloud's time origin, for colour and filter. */
+  time: Float32Array;
+  /** The same in whole steps, exact. */
+  timeSteps: Uint32Array;
+  /** Standard deviation of height, tenths of a millimetre. */
+  sdH: Uint16Array;
+  /** class, echo number, echo count, 0 — four bytes a point. */
+  codes: Uint8Array;
+}
+
+/** Turns the stored bytes of a node into columns. */
+export function decodeNode(
+  node: CloudNode,
+  scale: number,
+  timeStepS: number,
+  position: ArrayBuffer,
+  attributes: ArrayBuffer,
+  classes: ArrayBuffer,
+): NodePoints {
+  const n = node.count;
+  const raw = new Int32Array(position);
+  const out: NodePoints = {
+    position: new Float32Array(3 * n),
+    intensity: new Uint16Array(n),
+    strip: new Uint16Array(n),
+    time: new Float32Array(n),
+    timeSteps: new Uint32Array(n),
+    sdH: new Uint16Array(n),
+    codes: new Uint8Array(4 * n),
+  };
+  const [cx, cy, cz] = node.corner;
+  for (let i = 0; i < 3 * n; i += 3) {
+    out.position[i] = raw[i] * scale - cx;
+    out.position[i + 1] = raw[i + 1] * scale - cy;
+    out.position[i + 2] = raw[i + 2] * scale - cz;
+  }
+  const words = new Uint16Array(attributes);
+  const long = new Uint32Array(attributes);
+  const bytes = new Uint8Array(attributes);
+  const cls = new Uint8Array(classes);
+  for (let i = 0; i < n; i++) {
+    out.intensity[i] = words[6 * i];
+    out.strip[i] = words[6 * i + 1];
+    out.timeSteps[i] = long[3 * i + 1];
+    out.time[i] = long[3 * i + 1] * timeStepS;
+    out.sdH[i] = words[6 * i + 4];
+    out.codes[4 * i] = cls[i];
+    out.codes[4 * i + 1] = bytes[12 * i + 10];
+    out.codes[4 * i + 2] = bytes[12 * i + 11];
+  }
+  return out;
+}
+
+/** Fetches nodes by range, a few at a time, and keeps those used last. */
+export class NodeStore {
+  private readonly loaded = new Map<number, NodePoints>();
+  private readonly pending = new Map<number, AbortController>();
+  private points = 0;
+  failure = '';
+
+  constructor(
+    readonly index: CloudIndex,
+    readonly tree: CloudNode[],
+    private readonly arrived: () => void,
+    private readonly mostPoints = 6_000_000,
+    private readonly atOnce = 4,
+  ) {}
+
+  get(id: number): NodePoints | undefined {
+    const found = this.loaded.get(id);
+    if (found) {
+      this.loaded.delete(id);
+      this.loaded.set(id, found);
+    }
+    return found;
+  }
+
+  get loading(): boolean {
+    return this.pending.size > 0;
+  }
+
+  /** Fetches what is missing of `ids`, in their order; requests for other nodes are dropped. */
+  want(ids: number[], keep: (id: number) => boolean): number[] {
+    const wanted = new Set(ids);
+    for (const [id, abort] of this.pending)
+      if (!wanted.has(id)) {
+        abort.abort();
+        this.pending.delete(id);
+      }
+    for (const id of ids) {
+      if (this.pending.size >= this.atOnce) break;
+      if (!this.loaded.has(id) && !this.pending.has(id)) void this.fetch(id);
+    }
+    const dropped: number[] = [];
+    for (const [id, p] of this.loaded) {
+      if (this.points <= this.mostPoints) break;
+      if (wanted.has(id) || keep(id)) continue;
+      this.loaded.delete(id);
+      this.points -= p.intensity.length;
+      dropped.push(id);
+    }
+    return dropped;
+  }
+
+  private async fetch(id: number): Promise<void> {
+    const node = this.tree[id];
+    const abort = new AbortController();
+    this.pending.set(id, abort);
+    const { objects, scale, timeStepS } = this.index;
+    const part = (sha: string, bytes: number) =>
+      objectRange(sha, node.first * bytes, (node.first + node.count) * bytes, abort.signal);
+    try {
+      const [position, attributes, classes] = await Promise.all([
+        part(objects.position, POSITION_BYTES),
+        part(objects.attributes, ATTRIBUTE_BYTES),
+        part(objects.classes, 1),
+      ]);
+      if (abort.signal.aborted) return;
+      this.loaded.set(id, decodeNode(node, scale, timeStepS, position, attributes, classes));
+      this.points += node.count;
+      this.failure = '';
+    } catch (error) {
+      if (abort.signal.aborted) return;
+      this.failure = (error as Error).message;
+    } finally {
+      if (this.pending.get(id) === abort) this.pending.delete(id);
+      // after a failure it is tried again, but not at once
+      if (!abort.signal.aborted) setTimeout(this.arrived, this.failure ? 1500 : 0);
+    }
+  }
+
+  stop(): void {
+    for (const abort of this.pending.values()) abort.abort();
+    this.pending.clear();
+  }
+}

@@ -1,0 +1,72 @@
+import * as THREE from 'three';
+import { type CloudScene } from './CloudScene';
+
+export interface Picked {
+  /** Place of the point in the packs. */
+  row: number;
+  /** Metres in the cloud's system. */
+  eastingM: number;
+  northingM: number;
+  heightM: number;
+  cls: number;
+  intensity: number;
+  strip: number;
+  echo: number;
+  echoes: number;
+  /** GPS seconds. */
+  gpsS: number;
+  sdHM: number;
+}
+
+const REACH_PX = 7;
+
+/** The nearest shown point within a few pixels of the pointer; of those the one closest to the eye. */
+export function pick(scene: CloudScene, x: number, y: number, width: number, height: number): Picked | undefined {
+  const m = new THREE.Matrix4().multiplyMatrices(scene.camera.projectionMatrix, scene.camera.matrixWorldInverse);
+  const e = m.elements;
+  const px = (x / width) * 2 - 1;
+  const py = 1 - (y / height) * 2;
+  const rx = (2 * REACH_PX) / width;
+  const ry = (2 * REACH_PX) / height;
+  const { shown } = scene.material;
+  const [t0, t1] = (scene.material.uniforms.timeShown.value as THREE.Vector2).toArray();
+  let best: { score: number; make: () => Picked } | undefined;
+  for (const { node, data } of scene.visible()) {
+    const [cx, cy, cz] = node.corner;
+    const n = data.intensity.length;
+    for (let i = 0; i < n; i++) {
+      const X = data.position[3 * i] + cx;
+      const Y = data.position[3 * i + 1] + cy;
+      const Z = data.position[3 * i + 2] + cz;
+      const w = e[3] * X + e[7] * Y + e[11] * Z + e[15];
+      if (w <= 0) continue;
+      const dx = (e[0] * X + e[4] * Y + e[8] * Z + e[12]) / w - px;
+      if (dx > rx || dx < -rx) continue;
+      const dy = (e[1] * X + e[5] * Y + e[9] * Z + e[13]) / w - py;
+      if (dy > ry || dy < -ry) continue;
+      if (!shown[4 * data.codes[4 * i]] || data.time[i] < t0 || data.time[i] > t1) continue;
+      const depth = (e[2] * X + e[6] * Y + e[10] * Z + e[14]) / w;
+      const off = (dx / rx) ** 2 + (dy / ry) ** 2;
+      if (off > 1) continue;
+      const score = depth + 0.002 * off;
+      if (best && best.score <= score) continue;
+      best = {
+        score,
+        make: () => ({
+          row: node.first + i,
+          eastingM: X + scene.index.origin[0],
+          northingM: Y + scene.index.origin[1],
+          heightM: Z + scene.index.origin[2],
+          cls: data.codes[4 * i],
+          intensity: data.intensity[i],
+          strip: data.strip[i],
+          echo: data.codes[4 * i + 1],
+          echoes: data.codes[4 * i + 2],
+          gpsS: data.timeSteps[i] * scene.index.timeStepS + scene.index.timeOrigin,
+          sdHM: data.sdH[i] * 1e-4,
+        }),
+      };
+    }
+  }
+  return best?.make();
+}

@@ -1,0 +1,133 @@
+import * as THREE from 'three';
+import { CLASS_COLOURS, sample, STRIP_COLOURS, VIRIDIS } from '../ui/colour';
+import { type Colouring } from './colouring';
+
+const MODE: Record<Colouring, number> = { height: 0, intensity: 1, time: 2, precision: 3, class: 4, strip: 5, echo: 6 };
+
+const VERTEX = /* glsl */ `
+in float intensity;
+in float strip;
+in float gpsTime;
+in float sdH;
+in vec4 codes;
+uniform int mode;
+uniform vec2 limits;
+uniform float zOrigin;
+uniform float pointPx;
+uniform float spacingM;
+uniform float pxPerM;
+uniform bool parallel;
+uniform sampler2D ramp;
+uniform sampler2D classPalette;
+uniform sampler2D stripPalette;
+uniform sampler2D classShown;
+uniform vec2 timeShown;
+out vec3 vColour;
+
+void main() {
+  vec4 world = modelMatrix * vec4(position, 1.0);
+  vec4 seen = viewMatrix * world;
+  gl_Position = projectionMatrix * seen;
+  float shown = texture(classShown, vec2((codes.x + 0.5) / 256.0, 0.5)).r;
+  if (shown < 0.5 || gpsTime < timeShown.x || gpsTime > timeShown.y) {
+    gl_Position = vec4(2.0, 2.0, 2.0, 1.0);
+    gl_PointSize = 0.0;
+    return;
+  }
+  float scale = parallel ? pxPerM : pxPerM / max(0.05, -seen.z);
+  gl_PointSize = pointPx > 0.0 ? pointPx : clamp(spacingM * scale * 1.25, 1.5, 7.0);
+  if (mode == 4) vColour = texture(classPalette, vec2((codes.x + 0.5) / 256.0, 0.5)).rgb;
+  else if (mode == 5) vColour = texture(stripPalette, vec2((mod(strip, 9.0) + 0.5) / 9.0, 0.5)).rgb;
+  else if (mode == 6) {
+    float last = step(codes.z - 0.5, codes.y);
+    vec3 single = vec3(0.62, 0.68, 0.70);
+    vec3 first = vec3(0.36, 0.65, 0.86);
+    vec3 inner = vec3(0.88, 0.63, 0.24);
+    vec3 final = vec3(0.72, 0.50, 0.83);
+    vColour = codes.z < 1.5 ? single : (last > 0.5 ? final : (codes.y < 1.5 ? first : inner));
+  } else {
+    float value = mode == 0 ? world.z + zOrigin : mode == 1 ? intensity : mode == 2 ? gpsTime : sdH * 0.0001;
+    float u = clamp((value - limits.x) / max(1e-9, limits.y - limits.x), 0.0, 1.0);
+    vColour = texture(ramp, vec2(u * 255.0 / 256.0 + 0.5 / 256.0, 0.5)).rgb;
+  }
+}
+`;
+
+const FRAGMENT = /* glsl */ `
+in vec3 vColour;
+out vec4 colour;
+void main() {
+  vec2 c = gl_PointCoord - 0.5;
+  if (dot(c, c) > 0.25) discard;
+  colour = vec4(vColour, 1.0);
+}
+`;
+
+function strip1d(colours: Array<[number, number, number]>): THREE.DataTexture {
+  const data = new Uint8Array(4 * colours.length);
+  colours.forEach((c, i) => data.set([...c, 255], 4 * i));
+  const t = new THREE.DataTexture(data, colours.length, 1);
+  t.minFilter = t.magFilter = THREE.NearestFilter;
+  t.needsUpdate = true;
+  return t;
+}
+
+const rgb = (hex: string): [number, number, number] =>
+  [1, 3, 5].map((k) => parseInt(hex.slice(k, k + 2), 16)) as [number, number, number];
+
+/** Grey for intensity, an even scale for the rest. */
+export const GREYS = ['#10181b', '#ffffff'];
+export const scaleColours = (colouring: Colouring): string[] => (colouring === 'intensity' ? GREYS : VIRIDIS);
+
+function rampTexture(colours: string[]): THREE.DataTexture {
+  return strip1d(Array.from({ length: 256 }, (_, i) => sample(colours, i / 255)));
+}
+
+const ramps = new Map<string[], THREE.DataTexture>();
+
+/** The material all points share; recolouring changes uniforms only. */
+export class PointMaterial extends THREE.ShaderMaterial {
+  readonly shown = new Uint8Array(4 * 256).fill(255);
+  private readonly shownTexture = new THREE.DataTexture(this.shown, 256, 1);
+
+  constructor() {
+    super({
+      glslVersion: THREE.GLSL3,
+      vertexShader: VERTEX,
+      fragmentShader: FRAGMENT,
+      uniforms: {
+        mode: { value: 0 },
+        limits: { value: new THREE.Vector2(0, 1) },
+        zOrigin: { value: 0 },
+        pointPx: { value: 0 },
+        spacingM: { value: 1 },
+        pxPerM: { value: 1 },
+        parallel: { value: false },
+        ramp: { value: null },
+        classPalette: {
+          value: strip1d(Array.from({ length: 256 }, (_, i) => rgb(CLASS_COLOURS[i] ?? '#9fb3b8'))),
+        },
+        stripPalette: { value: strip1d(STRIP_COLOURS.map(rgb)) },
+        classShown: { value: null },
+        timeShown: { value: new THREE.Vector2(-1e30, 1e30) },
+      },
+    });
+    this.shownTexture.minFilter = this.shownTexture.magFilter = THREE.NearestFilter;
+    this.shownTexture.needsUpdate = true;
+    this.uniforms.classShown.value = this.shownTexture;
+  }
+
+  colourBy(colouring: Colouring, low: number, high: number): void {
+    const colours = scaleColours(colouring);
+    if (!ramps.has(colours)) ramps.set(colours, rampTexture(colours));
+    this.uniforms.mode.value = MODE[colouring];
+    this.uniforms.ramp.value = ramps.get(colours);
+    // precision is stored in tenths of a millimetre and shown in metres
+    (this.uniforms.limits.value as THREE.Vector2).set(low, high);
+  }
+
+  showClasses(hidden: ReadonlySet<number>): void {
+    for (let c = 0; c < 256; c++) this.shown[4 * c] = hidden.has(c) ? 0 : 255;
+    this.shownTexture.needsUpdate = true;
+  }
+}
