@@ -1,0 +1,173 @@
+import { readFile } from 'node:fs/promises';
+import { expect, test, type Page } from '@playwright/test';
+
+const base = () => process.env.LONGHERON_URL!;
+const errors: string[] = [];
+test.beforeEach(({ page }) => {
+  page.on('pageerror', (e) => errors.push(e.message));
+});
+test.afterEach(() => {
+  expect(errors.splice(0)).toEqual([]);
+});
+
+async function open(page: Page, stage: string): Promise<void> {
+  await page.goto(`${base()}/project/1/${stage}`);
+  await expect(page.getByText('Brannholm Reach')).toBeVisible();
+}
+const stage = (page: Page, name: string) =>
+  page.getByLabel('Course').getByRole('link', { name: new RegExp(`^${name}`) });
+
+test('a new project: files first, then the system they speak for, then a foreign table of marks', async ({ page }) => {
+  await page.goto(base());
+  await page.getByPlaceholder('Name').fill('Second reach');
+  await page.getByRole('button', { name: 'Create project' }).click();
+  await expect(page.getByText('Coordinate system undefined')).toBeVisible();
+  await page.getByRole('button', { name: 'Take in files' }).click();
+  await page.getByRole('button', { name: /demo$/ }).click();
+  await page.getByLabel(/vehicle_20260616_traj.csv/).check();
+  await page.getByRole('button', { name: 'Take in 1 file' }).click();
+  await expect(page.locator('.card', { hasText: 'vehicle_20260616_traj.csv' })).toBeVisible({ timeout: 30_000 });
+  await page.getByText('Coordinate system undefined').click();
+  await page.getByRole('button', { name: 'ETRS89 / UTM zone 32N (25832)' }).click();
+  await page.getByRole('button', { name: 'Set the reference line' }).click();
+  await expect(page.getByText('ETRS89 / UTM zone 32N (25832)').first()).toBeVisible();
+  // the same file by another door is not stored again; a table in another column order is mapped
+  await page.getByRole('button', { name: 'Take in files' }).click();
+  await page.setInputFiles('input[type=file]', {
+    name: 'points.txt',
+    mimeType: 'text/plain',
+    buffer: Buffer.from('No;North;East;Level\nP1;6215310,20;467120,40;2,95\nP2;6215330,10;467118,00;2,91\n'),
+  });
+  await expect(page.getByText('sent; it is being inspected')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.locator('.card', { hasText: 'points.txt' }).click({ timeout: 30_000 });
+  await expect(page.getByText('What the columns hold')).toBeVisible();
+  const choose = async (label: string, option: string) => {
+    await page.locator('.choice', { hasText: label }).first().locator('.el-select__wrapper').click();
+    await page
+      .locator('.el-select-dropdown:visible')
+      .last()
+      .locator('.el-select-dropdown__item', { hasText: new RegExp(`^${option}$`) })
+      .click();
+    await expect(page.locator('.el-select-dropdown:visible')).toHaveCount(0);
+  };
+  await choose('Name', 'No');
+  await choose('Easting', 'East');
+  await choose('Northing', 'North');
+  await choose('Height', 'Level');
+  await page.getByRole('button', { name: 'Read it as marks' }).click();
+  await expect(page.getByText('Say in which unit the coordinates are.')).toBeVisible();
+  await choose('Unit of coordinates', 'metre');
+  await page.getByRole('button', { name: 'Read it as marks' }).click();
+  await expect(page.locator('.card', { hasText: 'points.txt' })).toContainText('2 marks');
+});
+
+test('notices: the exchanged mark is repaired by one action, another is accepted with a reason', async ({ page }) => {
+  await open(page, 'gather');
+  await page.keyboard.press('n');
+  await page.getByRole('button', { name: 'Exchange easting and northing' }).click();
+  await expect(page.getByRole('button', { name: 'Exchange easting and northing' })).toHaveCount(0);
+  const feet = page.locator('.notice', { hasText: 'in feet' });
+  await feet.getByRole('button', { name: 'Accept' }).click();
+  await expect(feet.getByText('Say why it can be accepted')).toBeVisible();
+  await feet.getByRole('textbox').fill('The second list is not used');
+  await feet.getByRole('button', { name: 'Accept' }).click();
+  await expect(page.getByText('Accepted because: The second list is not used')).toBeVisible();
+});
+
+test('a changed mounting puts everything after it out of date; one action brings it up to date', async ({ page }) => {
+  await open(page, 'gather');
+  await page.locator('.card', { hasText: 'vehicle_mount.json' }).click();
+  const arm = page
+    .getByLabel('head1 lever arm z')
+    .locator('input')
+    .or(page.locator('input[aria-label="head1 lever arm z"]'))
+    .first();
+  await arm.fill('-1.9');
+  await arm.press('Enter');
+  await page.getByRole('button', { name: 'Change the mounting' }).click();
+  for (const name of ['Place', 'Clean', 'Prove', 'Deliver'])
+    await expect(stage(page, name)).toContainText('out of date');
+  await stage(page, 'Deliver').click();
+  await page.getByRole('button', { name: 'Bring up to date' }).first().click();
+  for (const name of ['Place', 'Clean', 'Prove', 'Deliver'])
+    await expect(stage(page, name)).toContainText(/done|needs attention/, { timeout: 60_000 });
+  // undo takes the edit back, and the results made with it are out of date again
+  await stage(page, 'Gather').click();
+  await page.locator('.card', { hasText: 'vehicle_mount.json' }).click();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByText('Undone: "vehicle_mount.json"')).toBeVisible();
+  await expect(stage(page, 'Place')).toContainText('out of date');
+  await page.keyboard.press('Control+Shift+z');
+  await expect(stage(page, 'Place')).not.toContainText('out of date');
+});
+
+test('a section is drawn in plan by two clicks, measured in width and stepped by keys', async ({ page }) => {
+  await open(page, 'clean');
+  await page.getByRole('tab', { name: 'Plan', exact: true }).click();
+  await page.getByRole('button', { name: 'Draw a section' }).click();
+  const map = page.locator('.ol-viewport');
+  const box = (await map.boundingBox())!;
+  await page.waitForTimeout(1500);
+  await map.click({ position: { x: box.width * 0.4, y: box.height * 0.5 } });
+  await page.waitForTimeout(400);
+  await map.click({ position: { x: box.width * 0.6, y: box.height * 0.5 } });
+  await expect(page.getByLabel('Section', { exact: true })).toBeVisible();
+  const north = () => page.evaluate<number>("JSON.parse(localStorage.getItem('longheron.section')).from[1]");
+  const before = await north();
+  await page.getByLabel('Section', { exact: true }).getByRole('spinbutton').fill('4');
+  await page.getByLabel('Section', { exact: true }).getByRole('spinbutton').press('Enter');
+  await page.locator('body').click({ position: { x: 5, y: 5 } });
+  await page.keyboard.press(']');
+  await expect.poll(north).toBeCloseTo(before + 4, 1);
+  await page.keyboard.press('[');
+  await expect.poll(north).toBeCloseTo(before, 1);
+  await expect(page.getByText(/\d+ points/).last()).toBeVisible();
+});
+
+test('a mark is left out only with a reason', async ({ page }) => {
+  await open(page, 'prove');
+  await page.locator('tr', { hasText: 'in statistics' }).first().click();
+  await page.getByRole('button', { name: 'Leave the mark out' }).click();
+  await expect(page.getByText('Say why; the reason is printed in the report.')).toBeVisible();
+  await page.getByLabel('Reason to leave the mark out').fill('Under a parked car');
+  await page.getByRole('button', { name: 'Leave the mark out' }).click();
+  await expect(stage(page, 'Prove')).toContainText('out of date');
+  await page.getByRole('button', { name: 'Bring up to date' }).first().click();
+  await expect(page.locator('tr', { hasText: 'left out' })).toBeVisible({ timeout: 60_000 });
+});
+
+test('products are downloaded under names people can use, and a view joins the report', async ({ page }) => {
+  await open(page, 'deliver');
+  const get = async (name: string) => {
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('link', { name, exact: true }).click(),
+    ]);
+    return { name: download.suggestedFilename(), bytes: await readFile(await download.path()) };
+  };
+  const tiff = await get('Terrain grid, GeoTIFF');
+  expect(tiff.name).toMatch(/^Terrain_model_r\d+\.tif$/);
+  expect(tiff.bytes.subarray(0, 2).toString()).toBe('II');
+  const xml = await get('TIN, LandXML 1.2');
+  expect(xml.bytes.toString('utf8', 0, 400)).toContain('<LandXML xmlns="http://www.landxml.org/schema/LandXML-1.2"');
+  await page.getByRole('tab', { name: 'Cloud', exact: true }).click();
+  await expect(page.getByText('full detail for this view')).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('button', { name: 'Put in report' }).click();
+  await expect(page.getByAltText(/revision \d+, by/)).toBeVisible();
+  await page.getByRole('button', { name: /the report/ }).click();
+  await expect(page.getByText(/Out of date: /)).toHaveCount(0);
+});
+
+test('the project’s unit changes the residuals and their headings', async ({ page }) => {
+  await open(page, 'prove');
+  await expect(page.getByRole('columnheader', { name: 'Given H, m', exact: true })).toBeVisible();
+  await page.getByTitle('Change the reference line').click();
+  await page.locator('.el-form-item', { hasText: 'Length unit' }).locator('.el-select').click();
+  await page
+    .locator('.el-select-dropdown:visible')
+    .getByText(/^US survey foot/)
+    .click();
+  await page.getByRole('button', { name: 'Set the reference line' }).click();
+  await expect(page.getByRole('columnheader', { name: 'Given H, ftUS', exact: true })).toBeVisible();
+});

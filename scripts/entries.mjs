@@ -1,0 +1,8 @@
+// The programs that are built for Node: name → source.
+export const ENTRIES = {
+  cli: 'apps/cli/src/main.ts',
+  server: 'apps/server/src/main.ts',
+  worker: 'apps/server/src/jobs/worker.ts',
+  verify: 'apps/cli/src/verify/main.ts',
+  bench: 'apps/cli/src/bench/main.ts',
+};

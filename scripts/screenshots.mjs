@@ -1,0 +1,79 @@
+// Makes docs/screenshots from the demo project: starts the application on a folder of its own, waits until the demo
+// chain has ended and takes a picture of each main view. `--url` and `--keep` take pictures of one that is running.
+import { spawn } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { chromium } from '@playwright/test';
+import { buildWhenNeeded } from './prepare.mjs';
+import { CHROMIUM_ARGUMENTS } from './chromium.mjs';
+
+const root = dirname(dirname(fileURLToPath(import.meta.url)));
+const out = join(root, 'docs/screenshots');
+mkdirSync(out, { recursive: true });
+const given = process.argv.indexOf('--url');
+let base = given > 0 ? process.argv[given + 1] : 'http://localhost:4679';
+let server;
+let folder;
+if (given < 0) {
+  buildWhenNeeded();
+  folder = mkdtempSync(join(tmpdir(), 'longheron-pictures-'));
+  server = spawn(join(root, 'start'), ['--port', '4679', '--data', folder], { stdio: 'inherit' });
+}
+for (;;) {
+  const datasets = await fetch(`${base}/api/projects/1/datasets`)
+    .then((r) => (r.ok ? r.json() : []))
+    .catch(() => []);
+  if (datasets.some((d) => d.kind === 'report')) break;
+  await new Promise((r) => setTimeout(r, 1000));
+}
+
+const SECTION = { from: [467092, 6215322], to: [467158, 6215308], widthM: 2 };
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_ARGUMENTS });
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const full = () => page.getByText('full detail for this view').waitFor({ timeout: 60000 });
+async function shot(name, path, act) {
+  await page.goto(`${base}${path}`);
+  await page.waitForTimeout(2500);
+  await act?.();
+  await page.waitForTimeout(1500);
+  await page.screenshot({ path: join(out, `${name}.png`) });
+  console.log(`docs/screenshots/${name}.png`);
+}
+
+await shot('projects', '/');
+await shot('gather', '/project/1/gather');
+await shot('position', '/project/1/position');
+await shot('place', '/project/1/place', full);
+await page.evaluate((s) => localStorage.setItem('longheron.section', JSON.stringify(s)), SECTION);
+await page.evaluate(() => localStorage.setItem('longheron.colouring', 'class'));
+await shot('clean', '/project/1/clean', full);
+await page.evaluate(() => {
+  localStorage.setItem('longheron.section', 'null');
+  localStorage.setItem('longheron.colouring', 'intensity');
+  localStorage.setItem('longheron.layout.clean', 'cloud');
+});
+await shot('cloud', '/project/1/clean', async () => {
+  await full();
+  await page.evaluate(() => localStorage.setItem('longheron.colouring', 'height'));
+});
+await shot('prove', '/project/1/prove', () => page.locator('tr', { hasText: 'C5' }).first().click());
+await page.evaluate(() => {
+  localStorage.setItem('longheron.showTerrain', 'true');
+  localStorage.setItem('longheron.showContours', 'true');
+  localStorage.setItem('longheron.showPoints', 'false');
+});
+await shot('deliver', '/project/1/deliver', full);
+await page.evaluate(() => {
+  localStorage.setItem('longheron.showPoints', 'true');
+  localStorage.setItem('longheron.showTerrain', 'false');
+});
+await shot('notices', '/project/1/gather', () => page.keyboard.press('n'));
+await shot('work', '/project/1/gather', () => page.keyboard.press('w'));
+await browser.close();
+if (server) {
+  server.kill('SIGINT');
+  await new Promise((r) => server.once('exit', r));
+  rmSync(folder, { recursive: true, force: true });
+}
