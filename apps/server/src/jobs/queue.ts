@@ -91,13 +91,15 @@ export class JobQueue {
     const abort = new AbortController();
     this.aborts.set(run.id, abort);
     this.tell(run.projectId, 'run', run.id);
+    // written before the end is, or a job that ends at once could stand as running for ever
+    let started: Promise<unknown> = Promise.resolve();
     port1.on('message', (m: ProgressMessage) => {
       const l = this.live.get(run.id);
       if (l) Object.assign(l, { progress: m.fraction, doing: m.doing || l.doing });
       else {
         // the first word from the worker thread: the job has left the queue
         this.live.set(run.id, { progress: 0, doing: m.doing, started: Date.now() });
-        void run
+        started = run
           .update({ status: 'running', startedAt: new Date() })
           .then(() => this.tell(run.projectId, 'run', run.id))
           .catch(() => undefined);
@@ -105,10 +107,14 @@ export class JobQueue {
       this.tell(run.projectId, 'run', run.id);
     });
     try {
-      const answer = (await this.pool.run(
-        { task, storeFolder: this.storeFolder, payload, port: port2 } satisfies TaskRequest,
-        { transferList: [port2], signal: abort.signal },
-      )) as { result: TaskResult } | { problem: Record<string, string> };
+      const ended = this.pool.run({ task, storeFolder: this.storeFolder, payload, port: port2 } satisfies TaskRequest, {
+        transferList: [port2],
+        signal: abort.signal,
+      }) as Promise<{ result: TaskResult } | { problem: Record<string, string> }>;
+      const answer = await ended.finally(() => {
+        port1.close();
+        return started;
+      });
       if ('problem' in answer) {
         const p = answer.problem;
         if (p.stack) await run.update({ log: [...run.log, p.stack].slice(-MOST_LOG_LINES) });
@@ -128,7 +134,6 @@ export class JobQueue {
       await this.fail(run, error, abort.signal.aborted);
       throw error;
     } finally {
-      port1.close();
       this.aborts.delete(run.id);
       this.live.delete(run.id);
     }

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type DatasetDto, type NoticeDto, type RunDto } from '@longheron/contract/api';
+import { Run } from '../database/models';
 import { testServer, type TestServer } from './server';
 
 let s: TestServer;
@@ -163,6 +164,16 @@ describe('files that are not what they should be', () => {
       expect((await s.send('GET', '/projects')).status).toBe(200);
     },
   );
+  it('ends as failed even when the start of the job is written down late', async () => {
+    const late = ({ instance, type }: { instance?: Run; type?: string }) =>
+      type === 'UPDATE' && instance?.status === 'running' && new Promise<void>((r) => setTimeout(r, 300));
+    Run.sequelize!.addHook('beforeQuery', 'late', late as never);
+    const run = await take(put('late.bin', Buffer.from([1, 0, 2, 0, 3, 1])));
+    await new Promise((r) => setTimeout(r, 500));
+    Run.sequelize!.removeHook('beforeQuery', 'late');
+    const [stored] = await s.get<RunDto[]>('/projects/1/runs');
+    expect([stored.id, stored.status, stored.error?.message]).toEqual([run.id, 'failed', run.error?.message]);
+  });
   it('reads mixed line ends and a byte order mark, and stores the same content once', async () => {
     const text =
       '\uFEFFname,role,easting_m,northing_m,height_m\r\nA,check,467000,6215000,2.5\nB,check,467010,6215010,2.6\r\n';
