@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { csvCell } from './csv';
+import { Random } from '@longheron/core/numeric';
+import { csvCell, readDecimal } from './csv';
 import { findSystem, parseSystem, proposeSystem, searchSystems } from './crs';
 import { guessMapping, marksCsv, marksFromTable, readMarks, readTable } from './marks';
 import { recogniseBytes } from './recognise';
@@ -10,6 +11,31 @@ const HEAD =
   'gps_week,gps_sow,lat_deg,lon_deg,h_ell_m,roll_deg,pitch_deg,heading_deg,vn_mps,ve_mps,vd_mps,sd_n_m,sd_e_m,sd_d_m,sd_roll_deg,sd_pitch_deg,sd_heading_deg,solution,satellites';
 const row = (sow: number, lat = '56.0800000001') =>
   `2423,${sow.toFixed(6)},${lat},8.4700000000,45.1234,1.00000,-0.50000,359.99000,0.1000,8.0000,0.0000,0.0080,0.0080,0.0100,0.00400,0.00400,0.01000,fixed,17`;
+
+describe('a decimal number in a text', () => {
+  it('is read to the last bit as the language itself does, whatever its form', () => {
+    const random = new Random(5);
+    const forms = [
+      '0',
+      '-0.0',
+      '+7',
+      '.5',
+      '5.',
+      '1e3',
+      '-2.5E-7',
+      ' 12 ',
+      '0.1',
+      '9007199254740993',
+      '123456789.123456789012',
+    ];
+    for (let i = 0; i < 3000; i++)
+      forms.push((random.between(-1, 1) * 10 ** random.between(-6, 12)).toFixed(Math.floor(random.between(0, 12))));
+    for (const text of forms)
+      expect([text, readDecimal(`x${text}y`, 1, text.length + 1)]).toEqual([text, Number(text)]);
+    for (const text of ['', ' ', '-', '.', '1.2.3', '12a', '1,5', '--1'])
+      expect([text, readDecimal(text, 0, text.length)]).toEqual([text, Number.NaN]);
+  });
+});
 
 describe('trajectory', () => {
   it('goes round through its text, with comments and mixed line ends', () => {

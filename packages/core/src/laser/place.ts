@@ -1,10 +1,10 @@
-import { rotationFromAngles } from '../frames/attitude';
-import { DEG, ecefToNed, geodeticToEcef } from '../frames/ellipsoid';
+import { quaternionFromAngles } from '../frames/attitude';
+import { DEG, geodeticToEcef } from '../frames/ellipsoid';
 import { makeLocalMap, type LocalMap } from '../frames/localMap';
 import { sensorToBody, type SensorMounting } from '../frames/mounting';
 import { type ReferenceSystem } from '../frames/referenceSystem';
 import { Problem } from '../shared/problem';
-import { multiply3, transpose3 } from '../numeric/matrix3';
+import { sinCosDeg } from '../numeric/sinCos';
 import { intervalAt, nominalStepS, type Trajectory } from '../trajectory/trajectory';
 import { type LaserNoise, type LaserReturns } from './returns';
 
@@ -37,11 +37,15 @@ export class Placer {
   private readonly mount: Float64Array;
   private interval = -2;
   private node: LocalMap | undefined;
+  /** The epoch whose position is the node. */
+  private nodeAt = 0;
   /** Rotation body to node's north, east, down at both ends of the interval, as quaternions. */
   private readonly q = new Float64Array(8);
   /** Position in the node's frame: four polynomial coefficients for each of n, e, d. */
   private readonly p = new Float64Array(12);
   private readonly sd = new Float64Array(6);
+  private readonly angle = new Float64Array(2);
+  private readonly turn = new Float64Array(4);
 
   constructor(
     private readonly trajectory: Trajectory,
@@ -70,19 +74,14 @@ export class Placer {
     this.mount = sensorToBody(mounting);
   }
 
-  /** Places a block of returns. Blocks may come in any order; time order is fastest. */
-  place(returns: LaserReturns, from = 0, to = returns.sow.length): PlacedPoints {
+  /**
+   * Places returns [from, to). Blocks may come in any order; time order is fastest.
+   * @param reuse points of an earlier block that are no longer needed: overwritten when of the same number.
+   */
+  place(returns: LaserReturns, from = 0, to = returns.sow.length, reuse?: PlacedPoints): PlacedPoints {
     const count = to - from;
-    const out: PlacedPoints = {
-      eastingM: new Float64Array(count),
-      northingM: new Float64Array(count),
-      heightM: new Float64Array(count),
-      sdEM: new Float32Array(count),
-      sdNM: new Float32Array(count),
-      sdHM: new Float32Array(count),
-      interval: new Int32Array(count),
-      outside: 0,
-    };
+    const out = reuse?.eastingM.length === count ? reuse : emptyPoints(count);
+    out.outside = 0;
     this.placeInto(returns, from, to, out);
     return out;
   }
@@ -105,6 +104,7 @@ export class Placer {
     const varRange = this.noise.rangeSdM ** 2;
     const varAngle = (this.noise.angleSdDeg * DEG) ** 2;
     const { q, p, sd } = this;
+    const angle = this.angle;
     const { azimuthDeg, elevationDeg, rangeM } = returns;
     const times = returns.sow;
     let start = Number.POSITIVE_INFINITY;
@@ -156,12 +156,12 @@ export class Placer {
         r21 = 2 * (qy * qz + qw * qx),
         r22 = 1 - 2 * (qx * qx + qy * qy);
 
-      const az = azimuthDeg[i] * DEG;
-      const el = elevationDeg[i] * DEG;
-      const ce = Math.cos(el);
-      const sx = ce * Math.cos(az);
-      const sy = ce * Math.sin(az);
-      const sz = -Math.sin(el);
+      sinCosDeg(elevationDeg[i], angle);
+      const sz = -angle[0];
+      const ce = angle[1];
+      sinCosDeg(azimuthDeg[i], angle);
+      const sx = ce * angle[1];
+      const sy = ce * angle[0];
       const range = rangeM[i];
       // beam direction in the body, then in the node's north, east, down
       const bx = m0 * sx + m1 * sy + m2 * sz;
@@ -273,21 +273,16 @@ export class Placer {
   private prepare(i: number): void {
     const { trajectory: tr, ecef } = this;
     const moved = !this.node || this.distanceToNode(i) > NODE_REACH_M;
-    if (moved) this.node = makeLocalMap(this.system, tr.latRad[i], tr.lonRad[i], tr.hEllM[i]);
+    if (moved) {
+      this.node = makeLocalMap(this.system, tr.latRad[i], tr.lonRad[i], tr.hEllM[i]);
+      this.nodeAt = i;
+    }
     const { originEcef, axes } = this.node!;
     const dt = tr.sow[i + 1] - tr.sow[i];
     // the end of the last interval is the start of this one
     const follows = !moved && i === this.interval + 1;
     if (follows) this.q.copyWithin(0, 4, 8);
-    for (let end = follows ? 1 : 0; end < 2; end++) {
-      const j = i + end;
-      const turn = multiply3(axes as Float64Array<ArrayBuffer>, transpose3(ecefToNed(tr.latRad[j], tr.lonRad[j])));
-      const body = multiply3(
-        turn,
-        rotationFromAngles(tr.rollRad?.[j] ?? 0, tr.pitchRad?.[j] ?? 0, tr.headingRad?.[j] ?? 0),
-      );
-      quaternionFromMatrix(body, this.q, 4 * end);
-    }
+    for (let end = follows ? 1 : 0; end < 2; end++) this.attitudeInNode(i + end, 4 * end);
     const dot = this.q[0] * this.q[4] + this.q[1] * this.q[5] + this.q[2] * this.q[6] + this.q[3] * this.q[7];
     if (dot < 0) for (let k = 4; k < 8; k++) this.q[k] = -this.q[k];
     const velocity = tr.vnMps && tr.veMps && tr.vdMps;
@@ -317,10 +312,46 @@ export class Placer {
     this.sd[5] = square(tr.sdHeadingRad);
   }
 
+  /**
+   * Body to the node's north, east, down at epoch j, as a quaternion at q[at…]. The local level frames of epoch and
+   * node are within 50 m, so turned by under 1e-5 rad: the turn to first order is good to 1e-10 rad.
+   */
+  private attitudeInNode(j: number, at: number): void {
+    const { trajectory: tr, nodeAt, q, turn } = this;
+    quaternionFromAngles(tr.rollRad![j], tr.pitchRad![j], tr.headingRad![j], turn);
+    const lat = tr.latRad[nodeAt];
+    let dLon = tr.lonRad[j] - tr.lonRad[nodeAt];
+    if (Math.abs(dLon) > Math.PI) dLon -= 2 * Math.PI * Math.sign(dLon);
+    const x = 0.5 * dLon * Math.cos(lat);
+    const y = 0.5 * (lat - tr.latRad[j]);
+    const z = -0.5 * dLon * Math.sin(lat);
+    const w1 = turn[0],
+      x1 = turn[1],
+      y1 = turn[2],
+      z1 = turn[3];
+    q[at] = w1 - x * x1 - y * y1 - z * z1;
+    q[at + 1] = x1 + x * w1 + y * z1 - z * y1;
+    q[at + 2] = y1 + y * w1 + z * x1 - x * z1;
+    q[at + 3] = z1 + z * w1 + x * y1 - y * x1;
+  }
+
   private distanceToNode(i: number): number {
     const o = this.node!.originEcef;
     return Math.hypot(this.ecef[3 * i] - o[0], this.ecef[3 * i + 1] - o[1], this.ecef[3 * i + 2] - o[2]);
   }
+}
+
+function emptyPoints(count: number): PlacedPoints {
+  return {
+    eastingM: new Float64Array(count),
+    northingM: new Float64Array(count),
+    heightM: new Float64Array(count),
+    sdEM: new Float32Array(count),
+    sdNM: new Float32Array(count),
+    sdHM: new Float32Array(count),
+    interval: new Int32Array(count),
+    outside: 0,
+  };
 }
 
 function along(axes: Float64Array, row: number, ecef: Float64Array, at: number, origin: Float64Array): number {
@@ -329,22 +360,4 @@ function along(axes: Float64Array, row: number, ecef: Float64Array, at: number, 
     axes[3 * row + 1] * (ecef[at + 1] - origin[1]) +
     axes[3 * row + 2] * (ecef[at + 2] - origin[2])
   );
-}
-
-/** Unit quaternion of a rotation matrix (Shepperd 1978). */
-function quaternionFromMatrix(m: Float64Array, out: Float64Array, at: number): void {
-  const trace = m[0] + m[4] + m[8];
-  const candidates = [trace, m[0], m[4], m[8]];
-  let best = 0;
-  for (let k = 1; k < 4; k++) if (candidates[k] > candidates[best]) best = k;
-  let w: number, x: number, y: number, z: number;
-  if (best === 0) [w, x, y, z] = [1 + trace, m[7] - m[5], m[2] - m[6], m[3] - m[1]];
-  else if (best === 1) [w, x, y, z] = [m[7] - m[5], 1 + m[0] - m[4] - m[8], m[1] + m[3], m[2] + m[6]];
-  else if (best === 2) [w, x, y, z] = [m[2] - m[6], m[1] + m[3], 1 + m[4] - m[0] - m[8], m[5] + m[7]];
-  else [w, x, y, z] = [m[3] - m[1], m[2] + m[6], m[5] + m[7], 1 + m[8] - m[0] - m[4]];
-  const norm = 1 / Math.hypot(w, x, y, z);
-  out[at] = w * norm;
-  out[at + 1] = x * norm;
-  out[at + 2] = y * norm;
-  out[at + 3] = z * norm;
 }

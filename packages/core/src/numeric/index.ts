@@ -2,4 +2,5 @@ export * from './matrix3';
 export * from './plane';
 export * from './random';
 export * from './select';
+export * from './sinCos';
 export * from './statistics';

@@ -8,6 +8,7 @@ import {
   robustPlane,
   rootMeanSquare,
   selectInPlace,
+  sinCosDeg,
   standardDeviation,
 } from '.';
 
@@ -58,4 +59,34 @@ it('selects the k-th smallest in place', () => {
   const values = Float64Array.from({ length: 1001 }, () => Math.floor(r.between(0, 100)));
   const sorted = values.slice().sort();
   for (const k of [0, 17, 500, 1000]) expect(selectInPlace(values.slice(), k, 0, 1001)).toBe(sorted[k]);
+});
+
+it('gives sine and cosine of degrees to the last bits, and exactly at quarter turns', () => {
+  const random = new Random(2);
+  const out = new Float64Array(2);
+  for (let i = 0; i < 20000; i++) {
+    const angle = random.between(-800, 800);
+    sinCosDeg(angle, out);
+    // the remainder of whole turns is exact; what is left is the rounding of up to 2π itself, 9e-16
+    const rad = ((angle % 360) * Math.PI) / 180;
+    expect(Math.abs(out[0] - Math.sin(rad))).toBeLessThan(1.3e-15);
+    expect(Math.abs(out[1] - Math.cos(rad))).toBeLessThan(1.3e-15);
+  }
+  for (const [angle, sine, cosine] of [
+    [0, 0, 1],
+    [90, 1, 0],
+    [180, 0, -1],
+    [270, -1, 0],
+    [-90, -1, 0],
+    [360, 0, 1],
+  ]) {
+    sinCosDeg(angle, out);
+    expect([out[0] + 0, out[1] + 0]).toEqual([sine, cosine]);
+  }
+  sinCosDeg(30, out);
+  expect(out[0]).toBeCloseTo(0.5, 15);
+  for (const angle of [Number.NaN, Infinity, 1e10]) {
+    sinCosDeg(angle, out);
+    expect(out[0]).toBeNaN();
+  }
 });

@@ -1,3 +1,4 @@
+export { readDecimal } from './decimal';
 import { Problem } from '@longheron/core/shared';
 
 /**

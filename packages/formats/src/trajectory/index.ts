@@ -1,7 +1,7 @@
 import { SOLUTIONS, type Trajectory } from '@longheron/core/trajectory';
 import { Problem } from '@longheron/core/shared';
 import { DEG } from '@longheron/core/frames';
-import { decodeText, splitCsv } from '../csv';
+import { decodeText, readDecimal, splitCsv, type CsvTable } from '../csv';
 
 /** Header of the trajectory layout, docs/formats/trajectory.md. */
 export const TRAJECTORY_COLUMNS = [
@@ -37,6 +37,18 @@ function bad(file: string, line: number, column: string, value: string, why: str
   });
 }
 
+function checkCount(row: string, table: CsvTable, index: number, file: string): void {
+  const count = row.split(',').length;
+  if (count === table.header.length) return;
+  throw new Problem(`The line has ${count} values, the header ${table.header.length}.`, {
+    code: 'trajectory-line',
+    file,
+    place: `line ${table.lineNumbers[index]}`,
+    remedy:
+      index === table.rows.length - 1 ? 'The file was cut off: copy it again from its origin.' : 'Correct the line.',
+  });
+}
+
 /** Reads a trajectory. Every wrong value is named by line and column. */
 export function readTrajectory(bytes: Uint8Array, file: string): Trajectory {
   const table = splitCsv(decodeText(bytes, file), file);
@@ -57,28 +69,32 @@ export function readTrajectory(bytes: Uint8Array, file: string): Trajectory {
       place: 'after the header line',
       remedy: 'Copy the file again from its origin.',
     });
-  const numeric = TRAJECTORY_COLUMNS.filter((c) => c !== 'solution' && at.has(c));
-  const columns = new Map(numeric.map((c) => [c as string, new Float64Array(n).fill(Number.NaN)]));
-  const solution = at.has('solution') ? new Uint8Array(n) : undefined;
-  const places = numeric.map((c) => [at.get(c)!, columns.get(c)!, c] as const);
+  const columns = new Map<string, Float64Array>();
+  for (const c of TRAJECTORY_COLUMNS)
+    if (c !== 'solution' && at.has(c)) columns.set(c, new Float64Array(n).fill(Number.NaN));
+  // the columns by their place in a line
+  const places = table.header.map((name) => columns.get(name));
+  const solutionAt = at.get('solution') ?? -1;
+  const solution = solutionAt >= 0 ? new Uint8Array(n) : undefined;
   for (let r = 0; r < n; r++) {
-    const cells = table.rows[r].split(',');
-    const line = table.lineNumbers[r];
-    if (cells.length !== table.header.length)
-      throw new Problem(`The line has ${cells.length} values, the header ${table.header.length}.`, {
-        code: 'trajectory-line',
-        file,
-        place: `line ${line}`,
-        remedy: r === n - 1 ? 'The file was cut off: copy it again from its origin.' : 'Correct the line.',
-      });
-    for (const [c, out, name] of places) {
-      const cell = cells[c];
-      if (cell === '') continue;
-      const value = Number(cell);
-      if (!Number.isFinite(value)) throw bad(file, line, name, cell, 'not a number');
-      out[r] = value;
+    const row = table.rows[r];
+    let cell = 0;
+    for (let from = 0; from <= row.length; cell++) {
+      let to = row.indexOf(',', from);
+      if (to < 0) to = row.length;
+      const out = places[cell];
+      if (out !== undefined && to > from) {
+        const value = readDecimal(row, from, to);
+        if (!Number.isFinite(value)) {
+          checkCount(row, table, r, file);
+          throw bad(file, table.lineNumbers[r], table.header[cell], row.slice(from, to), 'not a number');
+        }
+        out[r] = value;
+      } else if (cell === solutionAt)
+        solution![r] = Math.max(0, SOLUTIONS.indexOf(row.slice(from, to).trim() as never));
+      from = to + 1;
     }
-    if (solution) solution[r] = Math.max(0, SOLUTIONS.indexOf(cells[at.get('solution')!].trim() as never));
+    if (cell !== places.length) checkCount(row, table, r, file);
   }
   return assemble(columns, solution, table.comments, table.lineNumbers, file);
 }

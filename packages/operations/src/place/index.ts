@@ -81,7 +81,10 @@ export function trajectoryFrame(trajectory: Trajectory, given: string | undefine
   return normal;
 }
 
+/** Returns read at once. */
 const BLOCK = 1 << 17;
+/** Returns placed and written at once: their columns stay in the processor's cache. */
+const STEP = 1 << 13;
 
 /** Georeferences laser returns from files into a LAS 1.4 file. */
 export async function placeReturns(request: PlaceRequest, watch?: Watch): Promise<PlaceResult> {
@@ -136,35 +139,39 @@ export async function placeReturns(request: PlaceRequest, watch?: Watch): Promis
           file.info,
         );
         checkOverlap(trajectory, file, name(request.returnsPaths[channel]));
+        let placed: PlacedPoints | undefined;
+        const strip = new Uint16Array(STEP);
+        const gpsS = new Float64Array(STEP);
         for (const { returns } of file.blocks(BLOCK)) {
           tick(watch, pointsIn / total, 'Placing returns');
-          const placed = placer.place(returns);
-          const n = returns.sow.length;
-          const strip = new Uint16Array(n);
-          const gpsS = new Float64Array(n);
-          for (let i = 0; i < n; i++) {
-            const k = placed.interval[i];
-            strip[i] = k >= 0 ? plan.idOfInterval[k] : 0;
-            if (k >= 0) counts[strip[i]]++;
-            gpsS[i] = returns.week * 604800 + returns.sow[i];
+          for (let from = 0; from < returns.sow.length; from += STEP) {
+            const to = Math.min(from + STEP, returns.sow.length);
+            placed = placer.place(returns, from, to, placed);
+            for (let i = from; i < to; i++) {
+              const k = placed.interval[i - from];
+              const id = k >= 0 ? plan.idOfInterval[k] : 0;
+              strip[i - from] = id;
+              if (k >= 0) counts[id]++;
+              gpsS[i - from] = returns.week * 604800 + returns.sow[i];
+            }
+            refuseAbsurd(placed, returns.rangeM, from, name(request.returnsPaths[channel]), pointsIn);
+            writer ??= await LasWriter.create(out, wktOfSystem(system.definition), offsets(placed, system), new Date());
+            sums.add(placed);
+            await writer.append({
+              ...inUnits(placed, system),
+              intensity: returns.intensity.subarray(from, to),
+              returnNumber: returns.returnNumber.subarray(from, to),
+              returnCount: returns.returnCount.subarray(from, to),
+              scannerChannel: channel,
+              strip,
+              gpsS,
+              sdE: placed.sdEM,
+              sdN: placed.sdNM,
+              sdH: placed.sdHM,
+            });
+            pointsIn += to - from;
+            outside += placed.outside;
           }
-          refuseAbsurd(placed, returns.rangeM, name(request.returnsPaths[channel]), pointsIn);
-          writer ??= await LasWriter.create(out, wktOfSystem(system.definition), offsets(placed, system), new Date());
-          sums.add(placed);
-          await writer.append({
-            ...inUnits(placed, system),
-            intensity: returns.intensity,
-            returnNumber: returns.returnNumber,
-            returnCount: returns.returnCount,
-            scannerChannel: channel,
-            strip,
-            gpsS,
-            sdE: placed.sdEM,
-            sdN: placed.sdNM,
-            sdH: placed.sdHM,
-          });
-          pointsIn += n;
-          outside += placed.outside;
         }
       }
       if (!writer) writer = await LasWriter.create(out, wktOfSystem(system.definition), [0, 0, 0], new Date());
@@ -252,11 +259,12 @@ function checkOverlap(trajectory: Trajectory, file: LaserFile, name: string): vo
     });
 }
 
-function refuseAbsurd(placed: PlacedPoints, rangeM: Float32Array, file: string, first: number): void {
-  for (let i = 0; i < rangeM.length; i++) {
+function refuseAbsurd(placed: PlacedPoints, rangeM: Float32Array, from: number, file: string, first: number): void {
+  for (let i = 0; i < placed.interval.length; i++) {
     if (placed.interval[i] < 0) continue;
-    if (!(rangeM[i] >= 0 && rangeM[i] < 20000))
-      throw new Problem(`Return ${first + i + 1} has a range of ${rangeM[i]} m.`, {
+    const range = rangeM[from + i];
+    if (!(range >= 0 && range < 20000))
+      throw new Problem(`Return ${first + i + 1} has a range of ${range} m.`, {
         code: 'laser-range',
         file,
         place: `/laser/range, row ${first + i}`,
