@@ -9,8 +9,11 @@ export interface ByteSource {
   /** For messages. */
   name: string;
   size: number;
-  /** Reads exactly `length` bytes; throws a Problem when the source ends before. */
-  read(offset: number, length: number): Promise<Uint8Array>;
+  /**
+   * Reads exactly `length` bytes; throws a Problem when the source ends before.
+   * @param into where to put them, of at least that length; a new array otherwise.
+   */
+  read(offset: number, length: number, into?: Uint8Array): Promise<Uint8Array>;
   close(): Promise<void>;
 }
 
@@ -30,9 +33,9 @@ class FileSource implements ByteSource {
     private readonly handle: FileHandle,
   ) {}
 
-  async read(offset: number, length: number): Promise<Uint8Array> {
+  async read(offset: number, length: number, into?: Uint8Array): Promise<Uint8Array> {
     if (offset < 0 || length < 0 || offset + length > this.size) throw truncated(this.name, offset, length, this.size);
-    const out = new Uint8Array(length);
+    const out = into ? into.subarray(0, length) : new Uint8Array(length);
     let done = 0;
     while (done < length) {
       const { bytesRead } = await this.handle.read(out, done, length - done, offset + done);

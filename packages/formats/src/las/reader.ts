@@ -41,11 +41,22 @@ export class LasFile {
       yield* openLaz(source, header, watch);
       return;
     }
-    for (let first = 0; first < header.pointCount; first += BATCH_POINTS) {
+    const buffers = [0, 1].map(() => new Uint8Array(Math.min(BATCH_POINTS, header.pointCount) * header.pointBytes));
+    const batch = async (first: number): Promise<RecordBatch> => {
       const count = Math.min(BATCH_POINTS, header.pointCount - first);
-      const bytes = await source.read(header.pointOffset + first * header.pointBytes, count * header.pointBytes);
-      tick(watch, first / header.pointCount, 'Reading points');
-      yield { first, count, bytes };
+      const into = buffers[(first / BATCH_POINTS) & 1];
+      const from = header.pointOffset + first * header.pointBytes;
+      return { first, count, bytes: await source.read(from, count * header.pointBytes, into) };
+    };
+    // the next batch is read while this one is worked on
+    let coming = header.pointCount > 0 ? batch(0) : undefined;
+    while (coming) {
+      const here: RecordBatch = await coming;
+      const next = here.first + BATCH_POINTS;
+      coming = next < header.pointCount ? batch(next) : undefined;
+      coming?.catch(() => undefined);
+      tick(watch, here.first / header.pointCount, 'Reading points');
+      yield here;
     }
   }
 

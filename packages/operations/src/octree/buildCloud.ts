@@ -1,12 +1,12 @@
 import { Problem, tick, type Watch } from '@longheron/core/shared';
 import { ADJUSTED_GPS_OFFSET_S, type LasFile } from '@longheron/formats/las';
 import { RECORD_WORDS, sortChunk, type OctreeNode, type Walk } from './chunk';
-import { countChunks, deal } from './chunks';
+import { countChunks, CubeCounter, deal } from './chunks';
 import { ColumnFiles, POSITION_SCALE_M, type CloudFiles } from './columnFiles';
 import { type Density } from './density';
 import { MOST_LEVELS, NODE_CELL_BITS } from './morton';
 import { RecordReader } from './records';
-import { surveyPoints } from './survey';
+import { surveyPoints, type Survey } from './survey';
 
 /** Finest spacing worth a level, metres. */
 const FINEST_M = 0.03;
@@ -43,9 +43,12 @@ export async function buildCloud(
 ): Promise<BuiltCloud> {
   const reader = new RecordReader(file, metresPerUnit, verticalMetresPerUnit);
   tick(watch, 0, 'Counting points');
-  const survey = await surveyPoints(reader, watch);
-  const { min, max } = survey;
-  const rootM = Math.max(1, 1.0001 * Math.max(max[0] - min[0], max[1] - min[1], max[2] - min[2]));
+  // points are counted by cube of the extent in the header; when that is wrong, once more by the one found
+  const declared = reader.extent();
+  const counter = new CubeCounter(declared.min, rootOf(declared));
+  const survey = await surveyPoints(reader, counter, watch);
+  const { min, max } = sameExtent(declared, survey) ? declared : survey;
+  const rootM = rootOf({ min, max });
   if (rootM / POSITION_SCALE_M > 2 ** 31)
     throw new Problem(`The cloud is ${Math.round(rootM / 1000)} km across.`, {
       code: 'cloud-extent',
@@ -54,7 +57,7 @@ export async function buildCloud(
     });
   const spacingM = rootM / 2 ** NODE_CELL_BITS;
   const deepest = Math.max(0, Math.min(MOST_LEVELS, Math.ceil(Math.log2(spacingM / FINEST_M))));
-  const chunks = await countChunks(reader, min, rootM, watch);
+  const chunks = await countChunks(reader, min === declared.min ? counter : new CubeCounter(min, rootM), watch);
   const dealt = await deal(reader, min, rootM, chunks, survey, scratch, watch);
   const out = new ColumnFiles();
   const upper = new Map<string, { node: OctreeNode; words: number[] }>();
@@ -62,9 +65,13 @@ export async function buildCloud(
   const walk: Walk = { high: 0, low: 0, started: false };
   try {
     await out.open(files);
+    // the next chunk is read while this one is sorted
+    let coming = dealt.read(0);
     for (const [k, chunk] of chunks.list.entries()) {
       tick(watch, 0.5 + (0.5 * k) / chunks.list.length, 'Sorting points into levels');
-      const records = await dealt.read(k);
+      const records = await coming;
+      if (k + 1 < chunks.list.length) coming = dealt.read(k + 1);
+      coming.catch(() => undefined);
       const sorted = sortChunk(records, POSITION_SCALE_M, rootM, deepest, chunk.level, walk);
       for (const n of sorted.nodes) {
         // nodes above the chunk's own cube are finished when all chunks are done
@@ -111,6 +118,17 @@ export async function buildCloud(
     countsByClass: survey.countsByClass,
     density: survey.density,
   };
+}
+
+type Extent = Pick<Survey, 'min' | 'max'>;
+
+const rootOf = ({ min, max }: Extent) =>
+  Math.max(1, 1.0001 * Math.max(max[0] - min[0], max[1] - min[1], max[2] - min[2]));
+
+/** Within a step of the stored positions on every side. */
+function sameExtent(a: Extent, b: Extent): boolean {
+  const near = (u: number[], v: number[]) => u.every((x, k) => Math.abs(x - v[k]) < POSITION_SCALE_M);
+  return near(a.min, b.min) && near(a.max, b.max);
 }
 
 /** Every node's cube above it is in the table, if only as an empty node, so that the tree hangs together. */

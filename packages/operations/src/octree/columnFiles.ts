@@ -18,11 +18,24 @@ export async function writeAll(handle: FileHandle, bytes: Uint8Array): Promise<v
   while (done < bytes.length) done += (await handle.write(bytes, done, bytes.length - done)).bytesWritten;
 }
 
+/** As `writeAll`, at a place of its own, so that several may be under way. */
+export async function writeAllAt(handle: FileHandle, bytes: Uint8Array, at: number): Promise<void> {
+  let done = 0;
+  while (done < bytes.length) done += (await handle.write(bytes, done, bytes.length - done, at + done)).bytesWritten;
+}
+
+const WIDTHS = [12, ATTRIBUTE_BYTES, 1, 4];
+const BUFFER_POINTS = 1 << 16;
+const columnBuffers = () => WIDTHS.map((b) => new Uint8Array(b * BUFFER_POINTS));
+
 /** The four column files, filled node by node. */
 export class ColumnFiles {
   count = 0;
   private handles: FileHandle[] = [];
-  private readonly buffers = [12, ATTRIBUTE_BYTES, 1, 4].map((b) => new Uint8Array(b * 65536));
+  private buffers = columnBuffers();
+  /** What the disk may still be writing. */
+  private others = columnBuffers();
+  private pending: Promise<void> = Promise.resolve();
   private filled = 0;
 
   async open(files: CloudFiles): Promise<void> {
@@ -32,34 +45,51 @@ export class ColumnFiles {
 
   /** Appends the records named by `rows`. */
   async append(records: Int32Array, rows: Uint32Array): Promise<void> {
+    for (let k = 0; k < rows.length;) {
+      const to = Math.min(rows.length, k + BUFFER_POINTS - this.filled);
+      this.copy(records, rows, k, to);
+      k = to;
+      if (this.filled === BUFFER_POINTS) await this.flush();
+    }
+    this.count += rows.length;
+  }
+
+  private copy(records: Int32Array, rows: Uint32Array, first: number, to: number): void {
     const [p, a, c, o] = this.buffers;
     const position = new Int32Array(p.buffer);
     const attributes = new Int32Array(a.buffer);
     const order = new Int32Array(o.buffer);
-    for (let k = 0; k < rows.length; k++) {
+    let filled = this.filled;
+    for (let k = first; k < to; k++) {
       const from = rows[k] * RECORD_WORDS;
-      const at = 3 * this.filled;
+      const at = 3 * filled;
       position[at] = records[from];
       position[at + 1] = records[from + 1];
       position[at + 2] = records[from + 2];
       attributes[at] = records[from + 3];
       attributes[at + 1] = records[from + 4];
       attributes[at + 2] = records[from + 5];
-      c[this.filled] = records[from + 6];
-      order[this.filled] = records[from + 7];
-      if (++this.filled === 65536) await this.flush();
+      c[filled] = records[from + 6];
+      order[filled] = records[from + 7];
+      filled++;
     }
-    this.count += rows.length;
+    this.filled = filled;
   }
 
+  /** Hands the buffers to the disk; the others are filled meanwhile. */
   private async flush(): Promise<void> {
-    const widths = [12, ATTRIBUTE_BYTES, 1, 4];
-    for (let i = 0; i < 4; i++) await writeAll(this.handles[i], this.buffers[i].subarray(0, widths[i] * this.filled));
+    await this.pending;
+    const full = this.buffers.map((b, i) => b.subarray(0, WIDTHS[i] * this.filled));
+    [this.buffers, this.others] = [this.others, this.buffers];
     this.filled = 0;
+    const { handles } = this;
+    this.pending = Promise.all(full.map((bytes, i) => writeAll(handles[i], bytes))).then(() => undefined);
+    this.pending.catch(() => undefined);
   }
 
   async finish(): Promise<void> {
     await this.flush();
+    await this.pending;
     for (const h of this.handles) {
       await h.sync();
       await h.close();
@@ -68,6 +98,7 @@ export class ColumnFiles {
   }
 
   async discard(files: CloudFiles): Promise<void> {
+    await this.pending.catch(() => undefined);
     for (const h of this.handles) await h.close().catch(() => undefined);
     for (const p of Object.values(files)) await rm(p as string, { force: true });
   }

@@ -38,7 +38,8 @@ const DIGIT = 12;
  * @param bits leading bits of each axis that count; what differs only below them stays in the order given.
  */
 export function sortByCode(codes: Codes, count: number, bits = AXIS_BITS): Uint32Array {
-  let rows = Uint32Array.from({ length: count }, (_, i) => i);
+  let rows = new Uint32Array(count);
+  for (let i = 0; i < count; i++) rows[i] = i;
   let other = new Uint32Array(count);
   const starts = new Uint32Array(1 << DIGIT);
   const pass = (word: Uint32Array, shift: number, width: number) => {

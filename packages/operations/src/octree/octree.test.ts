@@ -1,4 +1,4 @@
-import { mkdtemp, readFile, rm } from 'node:fs/promises';
+import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -54,29 +54,40 @@ afterAll(async () => {
   await rm(folder, { recursive: true });
 });
 
+/** Every point is there once, within half a step of its coordinates and in its node's cube. */
+async function checkPlaces(
+  cloud: BuiltCloud,
+  at: string,
+  given: { easting: Float64Array; northing: Float64Array; height: Float64Array },
+): Promise<void> {
+  const position = new Int32Array((await readFile(files(at).position)).buffer.slice(0));
+  const order = new Uint32Array((await readFile(files(at).order)).buffer.slice(0));
+  expect(cloud.count).toBe(given.easting.length);
+  expect(new Set(order).size).toBe(cloud.count);
+  let off = 0;
+  let outside = 0;
+  for (const n of cloud.nodes) {
+    const edge = cloud.rootM / 2 ** n.level;
+    for (let k = n.first; k < n.first + n.count; k++) {
+      const p = [0, 1, 2].map((a) => position[3 * k + a] * cloud.scale);
+      const i = order[k];
+      off = Math.max(
+        off,
+        Math.abs(p[0] + cloud.origin[0] - given.easting[i]),
+        Math.abs(p[1] + cloud.origin[1] - given.northing[i]),
+        Math.abs(p[2] + cloud.origin[2] - given.height[i]),
+      );
+      if ([n.x, n.y, n.z].some((c, a) => p[a] < c * edge - 0.001 || p[a] > (c + 1) * edge + 0.001)) outside++;
+    }
+  }
+  // half a millimetre of the store and half a tenth of the file
+  expect(off).toBeLessThan(0.00056);
+  expect(outside).toBe(0);
+}
+
 describe('the store of a cloud', () => {
   it('holds every point once, in the node whose cube it lies in, within half a millimetre', async () => {
-    const position = new Int32Array((await readFile(files(folder).position)).buffer.slice(0));
-    const order = new Uint32Array((await readFile(files(folder).order)).buffer.slice(0));
-    expect(built.count).toBe(N);
-    expect(new Set(order).size).toBe(N);
-    let off = 0;
-    let outside = 0;
-    for (const n of built.nodes) {
-      const edge = built.rootM / 2 ** n.level;
-      for (let k = n.first; k < n.first + n.count; k++) {
-        const p = [0, 1, 2].map((a) => position[3 * k + a] * built.scale);
-        const i = order[k];
-        off = Math.max(
-          off,
-          Math.abs(p[0] + built.origin[0] - easting[i]),
-          Math.abs(p[2] + built.origin[2] - height[i]),
-        );
-        if ([n.x, n.y, n.z].some((c, a) => p[a] < c * edge - 0.001 || p[a] > (c + 1) * edge + 0.001)) outside++;
-      }
-    }
-    expect(off).toBeLessThan(0.00056);
-    expect(outside).toBe(0);
+    await checkPlaces(built, folder, { easting, northing, height });
   });
   it('hangs together: each node has its parent, and each level thins evenly', () => {
     const there = new Set(built.nodes.map((n) => `${n.level} ${n.x} ${n.y} ${n.z}`));
@@ -111,6 +122,46 @@ describe('the store of a cloud', () => {
 });
 
 describe('chunks', () => {
+  it('on disk hold every point once, also when the header states a wrong extent', async () => {
+    const count = 200_000;
+    const random = new Random(6);
+    const easting = Float64Array.from({ length: count }, () => random.between(467000, 467300));
+    const northing = Float64Array.from({ length: count }, (_, i) => 6215000 + (i / count) * 200);
+    const height = Float64Array.from({ length: count }, (_, i) => 3 + 0.02 * (easting[i] - 467000));
+    const fill = <T extends { fill(v: number): T }>(a: T, v: number) => a.fill(v);
+    const path = join(folder, 'large.las');
+    await writeFileWhole(path, async (out) => {
+      const w = await LasWriter.create(out, 'PROJCS[""]', [467000, 6214000, 0], new Date());
+      await w.append({
+        ...{ easting, northing, height, scannerChannel: 0 },
+        intensity: new Uint16Array(count),
+        returnNumber: fill(new Uint8Array(count), 1),
+        returnCount: fill(new Uint8Array(count), 1),
+        strip: new Uint16Array(count),
+        gpsS: fill(new Float64Array(count), 1465635000),
+        sdE: new Float32Array(count),
+        sdN: new Float32Array(count),
+        sdH: new Float32Array(count),
+      });
+      await w.finish();
+    });
+    const results: Array<{ nodes: string; position: Buffer }> = [];
+    for (const wrong of [false, true]) {
+      const at = await mkdtemp(join(folder, 'chunks-'));
+      const bytes = await readFile(path);
+      // the largest easting, 100 m too large
+      if (wrong) bytes.writeDoubleLE(bytes.readDoubleLE(179) + 100, 179);
+      await writeFile(join(at, 'a.las'), bytes);
+      const las = await LasFile.openPath(join(at, 'a.las'));
+      const cloud = await buildCloud(las, 1, 1, files(at), at);
+      await las.close();
+      await checkPlaces(cloud, at, { easting, northing, height });
+      expect((await readdir(at)).sort()).toEqual(['a', 'a.las', 'c', 'o', 'p']);
+      results.push({ nodes: JSON.stringify(cloud.nodes), position: await readFile(files(at).position) });
+    }
+    expect(results[1].nodes).toBe(results[0].nodes);
+    expect(results[1].position.equals(results[0].position)).toBe(true);
+  });
   it('give the same nodes cut in eight as whole', () => {
     const n = 40_000;
     const records = new Int32Array(n * RECORD_WORDS);

@@ -48,6 +48,14 @@ export class RecordReader {
     this.count = file.header.pointCount;
   }
 
+  /** Extent in the header, metres. */
+  extent(): { min: [number, number, number]; max: [number, number, number] } {
+    const { min, max } = this.file.header;
+    const per = [this.metresPerUnit, this.metresPerUnit, this.verticalMetresPerUnit];
+    const metres = (v: ArrayLike<number>) => [0, 1, 2].map((k) => v[k] * per[k]) as [number, number, number];
+    return { min: metres(min), max: metres(max) };
+  }
+
   async *blocks(): AsyncGenerator<Block> {
     const { header } = this.file;
     const step = header.pointBytes;

@@ -1,6 +1,7 @@
 import { quantileOfSorted } from '@longheron/core/numeric';
 import { tick, type Watch } from '@longheron/core/shared';
 import { type Density } from './density';
+import { type CubeCounter } from './chunks';
 import { type RecordReader } from './records';
 
 export interface Survey {
@@ -13,8 +14,8 @@ export interface Survey {
   density: Density | null;
 }
 
-/** First pass: extent, time span, classes, percentiles of a sample, and density. */
-export async function surveyPoints(reader: RecordReader, watch?: Watch): Promise<Survey> {
+/** First pass: extent, time span, classes, percentiles of a sample, density, and points by cube. */
+export async function surveyPoints(reader: RecordReader, counter: CubeCounter, watch?: Watch): Promise<Survey> {
   const lo = [Infinity, Infinity, Infinity];
   const hi = [-Infinity, -Infinity, -Infinity];
   let t0 = Infinity;
@@ -59,6 +60,7 @@ export async function surveyPoints(reader: RecordReader, watch?: Watch): Promise
       sample.northing.push(b.y[i]);
     }
     if (density) density.add(b.x, b.y, b.count);
+    counter.add(b);
     seen += b.count;
   }
   const timeOrigin = Number.isFinite(t0) ? Math.floor(t0) : 0;
