@@ -11,7 +11,7 @@ import { makeApp } from './http/app';
 import { JobQueue } from './jobs/queue';
 import { type Services } from './services';
 import { ObjectStore } from './storage';
-import { sweepObjects } from './storage/sweep';
+import { sweepObjects, sweepUploads } from './storage/sweep';
 
 export interface ServerOptions {
   port: number;
@@ -49,6 +49,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   await Project.findAll({ limit: 1 });
   const interrupted = await queue.recover();
   if (interrupted) say(`${interrupted} jobs were cut off when the server last stopped; they can be run again.`);
+  await sweepUploads(storeFolder);
   const swept = await sweepObjects(storeFolder, async (sha) => JSON.parse(await readFile(store.path(sha), 'utf8')));
   if (swept.objects) say(`${swept.objects} stored objects that nothing refers to any more were removed.`);
   const roots = [...options.roots, join(dataFolder, 'demo')];

@@ -86,7 +86,8 @@ describe('marks', () => {
     const of = (body: string) => () => readMarks(bytes(`name,role,easting_m,northing_m,height_m\n${body}`), 'm.csv');
     expect(of('A,check,x,1,2\n')).toThrow(expect.objectContaining({ place: 'line 2' }));
     expect(of('A,check,1,1,2\nA,check,1,1,2\n')).toThrow(/same name stands on line 2/);
-    expect(of('A,friend,1,1,2\n')).toThrow(/role/);
+    // a code in place of a role is kept for the rules that give roles by it
+    expect(of('A,GCP,1,1,2\n')().marks[0]).toMatchObject({ role: 'unused', code: 'GCP' });
     expect(of('A,check,1,1\n')).toThrow(/missing/);
   });
 });

@@ -21,6 +21,12 @@ const MIGRATIONS: Array<{ name: string; statements: string[] }> = [
       `CREATE TABLE pictures (id BIGINT AUTO_INCREMENT PRIMARY KEY, projectId BIGINT NOT NULL, object BINARY(32) NOT NULL, caption VARCHAR(300) NOT NULL, createdAt DATETIME(3) NOT NULL, INDEX (projectId), FOREIGN KEY (projectId) REFERENCES projects (id))`,
     ],
   },
+  {
+    name: '0003-styles',
+    statements: [
+      `CREATE TABLE styles (id BIGINT AUTO_INCREMENT PRIMARY KEY, kind VARCHAR(30) NOT NULL, name VARCHAR(60) NOT NULL, content JSON NOT NULL, UNIQUE (kind, name))`,
+    ],
+  },
 ];
 
 /** Brings the tables to the present layout; each step runs once. */

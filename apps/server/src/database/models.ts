@@ -100,6 +100,14 @@ export class StoredObject extends Model<InferAttributes<StoredObject>, InferCrea
   declare createdAt: CreationOptional<Date>;
 }
 
+/** A look that people keep under a name. */
+export class Style extends Model<InferAttributes<Style>, InferCreationAttributes<Style>> {
+  declare id: CreationOptional<number>;
+  declare kind: string;
+  declare name: string;
+  declare content: Record<string, unknown>;
+}
+
 export function connect(port: number, password: string): Sequelize {
   const sequelize = new Sequelize('longheron', 'longheron', password, {
     host: '127.0.0.1',
@@ -204,6 +212,10 @@ export function connect(port: number, password: string): Sequelize {
       createdAt: createdAt(),
     },
     common('pictures'),
+  );
+  Style.init(
+    { id: id(), kind: text(30), name: text(60), content: json() },
+    { ...common('styles'), createdAt: false, indexes: [{ unique: true, fields: ['kind', 'name'] }] },
   );
   StoredObject.init(
     {

@@ -4,7 +4,7 @@ import { type Logger } from 'pino';
 import { HEADS } from '@longheron/site/drive';
 import { FILE_NAMES, SITE_DEFAULTS, writeManifest, type SiteOptions } from '@longheron/site/files';
 import { Dataset, Project, Run } from '../database/models';
-import { takeFile } from '../features/files';
+import { takeFile, takingIn } from '../features/files';
 import { describeReference } from '../features/systems';
 import { type Services } from '../services';
 
@@ -36,8 +36,9 @@ export async function seedDemo(
     });
   }
   const id = Number(project.id);
-  const done = await Dataset.count({ where: { projectId: id, kind: 'report' } });
-  if (done > 0) return;
+  const { oldCloud } = FILE_NAMES;
+  // the last step; when it was done once, what is missing now was discarded by somebody
+  if (await Run.count({ where: { projectId: id, title: takingIn(oldCloud), status: 'done' } })) return;
   const options: SiteOptions = { ...SITE_DEFAULTS, size };
   const folder = join(dataFolder, 'demo');
   mkdirSync(folder, { recursive: true });
@@ -47,7 +48,7 @@ export async function seedDemo(
     await queue.succeed(run, []);
   };
   try {
-    const missing = Object.values(FILE_NAMES).filter((n) => n !== FILE_NAMES.oldCloud && !existsSync(join(folder, n)));
+    const missing = Object.values(FILE_NAMES).filter((n) => !existsSync(join(folder, n)));
     if (missing.some((n) => n !== FILE_NAMES.head1 && n !== FILE_NAMES.head2))
       await make('Make the demo trajectory, mounting and marks', 'demo-files', { folder, options });
     await Promise.all(
@@ -68,6 +69,9 @@ export async function seedDemo(
       await takeFile(services, id, join(folder, name), name, false);
     }
     await runChain(services, id);
+    // last, so that the chain's own cloud is the first to be seen
+    if (!(await Dataset.count({ where: { projectId: id, name: oldCloud } })))
+      await takeFile(services, id, join(folder, oldCloud), oldCloud, false);
   } catch (error) {
     logger.warn(error, 'the demo project is not complete; the next start goes on with it');
   }

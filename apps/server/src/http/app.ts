@@ -11,6 +11,7 @@ import { noticeRoutes } from '../features/notices';
 import { projectRoutes } from '../features/projects';
 import { reportRoutes } from '../features/report';
 import { runRoutes } from '../features/runs';
+import { styleRoutes } from '../features/styles';
 import { systemRoutes } from '../features/systems';
 import { type Services } from '../services';
 import { handleErrors, HttpError } from './errors';
@@ -53,6 +54,7 @@ export function makeApp(services: Services, logger: Logger, hosts: string[], web
   noticeRoutes(api, services);
   runRoutes(api, services);
   systemRoutes(api);
+  styleRoutes(api);
   healthRoutes(api);
   api.use(() => {
     throw new HttpError(404, 'There is nothing at this address.', { code: 'not-found' });

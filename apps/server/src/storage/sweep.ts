@@ -5,6 +5,22 @@ import { Picture, Revision, StoredObject } from '../database/models';
 /** Younger objects may belong to a job that has not committed yet. */
 const YOUNG_MS = 3600_000;
 
+/** Uploads that were not finished, or not taken in, are kept this long for another try. */
+const KEEP_UPLOADS_MS = 7 * 86400_000;
+
+/** Removes uploads that nobody came back to. @returns how many. */
+export async function sweepUploads(storeFolder: string): Promise<number> {
+  const folder = join(storeFolder, 'uploads');
+  let count = 0;
+  for (const name of await readdir(folder).catch(() => [])) {
+    const path = join(folder, name);
+    if (Date.now() - (await stat(path)).mtimeMs < KEEP_UPLOADS_MS) continue;
+    await rm(path, { recursive: true });
+    count++;
+  }
+  return count;
+}
+
 /** Hashes named anywhere in a value. */
 function collect(value: unknown, into: Set<string>): void {
   if (typeof value === 'string') {

@@ -174,6 +174,30 @@ describe('files that are not what they should be', () => {
     const [stored] = await s.get<RunDto[]>('/projects/1/runs');
     expect([stored.id, stored.status, stored.error?.message]).toEqual([run.id, 'failed', run.error?.message]);
   });
+  it('keeps an upload that could not be taken in, and tries it again under its name', async () => {
+    const bytes = Buffer.from([1, 0, 2, 0, 3, 2]);
+    const b64 = (text: string) => Buffer.from(text).toString('base64');
+    const tus = { 'Tus-Resumable': '1.0.0', Origin: s.base };
+    const metadata = `filename ${b64('sent.bin')},project ${b64('1')}`;
+    const made = await fetch(`${s.base}/api/uploads`, {
+      method: 'POST',
+      headers: { ...tus, 'Upload-Length': '6', 'Upload-Metadata': metadata },
+    });
+    const headers = { ...tus, 'Upload-Offset': '0', 'Content-Type': 'application/offset+octet-stream' };
+    const url = new URL(made.headers.get('location')!, `${s.base}/api/uploads/`);
+    expect((await fetch(url, { method: 'PATCH', headers, body: bytes })).status).toBe(204);
+    const ended = (after: number) =>
+      s.until(async () =>
+        (await s.get<RunDto[]>('/projects/1/runs')).find(
+          (r) => r.id > after && r.title === 'Take in sent.bin' && r.status === 'failed',
+        ),
+      );
+    const first = await ended(0);
+    expect((await s.send('POST', `/projects/1/runs/${first.id}/again`)).status).toBe(202);
+    const second = await ended(first.id);
+    expect(second.error).toEqual(first.error);
+    expect(second.error!.message).toMatch(/no kind/);
+  });
   it('reads mixed line ends and a byte order mark, and stores the same content once', async () => {
     const text =
       '\uFEFFname,role,easting_m,northing_m,height_m\r\nA,check,467000,6215000,2.5\nB,check,467010,6215010,2.6\r\n';
@@ -209,6 +233,49 @@ describe('files that are not what they should be', () => {
     >;
     expect(marks[0].eastingM).toBeCloseTo(1532152.23 * 0.3048, 6);
     expect(marks[0].heightM).toBeCloseTo(2.49997, 5);
+  });
+  it('gives roles to many marks in one step that can be taken back, and sees one place in two roles', async () => {
+    const head = 'name,role,easting_m,northing_m,height_m\n';
+    await take(
+      put('roles.csv', `${head}R1,GCP,467100,6215100,2.5\nR2,CHK,467120,6215100,2.6\nR3,CHK,467140,6215100,2.7\n`),
+    );
+    const list = async () => (await datasets()).find((d) => d.name === 'roles.csv')!;
+    const { id } = await list();
+    const notices = async () => (await s.get<NoticeDto[]>('/projects/1/notices')).filter((n) => n.datasetId === id);
+    expect((await notices()).find((n) => n.code === 'mark-role-code')!.text).toContain('GCP (1), CHK (2)');
+    const give = (roles: unknown, by = 'roles by rules: code GCP to control') =>
+      s.send('POST', `/projects/1/datasets/${id}/roles`, { roles, by });
+    expect((await give([{ name: 'R9', role: 'check' }])).status).toBe(404);
+    expect((await give([{ name: 'R1', role: 'friend' }])).status).toBe(400);
+    expect((await give([])).body.title).toBe('No mark would change.');
+    const all = [
+      { name: 'R1', role: 'control' },
+      { name: 'R2', role: 'check' },
+    ];
+    expect((await give(all)).status).toBe(204);
+    const roles = async () => ((await list()).revision.content.marks as Array<{ role: string }>).map((m) => m.role);
+    expect(await roles()).toEqual(['control', 'check', 'unused']);
+    expect((await list()).revision.content.how).toContain('code GCP');
+    await s.send('POST', `/projects/1/datasets/${id}/undo`);
+    expect(await roles()).toEqual(['unused', 'unused', 'unused']);
+    await s.send('POST', `/projects/1/datasets/${id}/redo`);
+    await take(put('twice.csv', `${head}T1,check,467100.02,6215100.01,2.5\n`));
+    const twice = (await s.get<NoticeDto[]>('/projects/1/notices')).find((n) => n.code === 'mark-two-roles');
+    expect(twice?.text).toContain('as R1, to control');
+  });
+  it('keeps looks of contours under their names', async () => {
+    const look = {
+      ...{ name: 'Mine / blue', colour: '#203040', indexColour: '#102030' },
+      ...{ widthPx: 0.5, indexWidthPx: 1, decimals: 1, heights: true },
+    };
+    const styles = async () => (await s.get<Array<{ name: string; widthPx: number }>>('/contour-styles')).slice(2);
+    expect((await s.send('PUT', '/contour-styles', { ...look, colour: 'red' })).body.field).toBe('colour');
+    expect((await s.send('PUT', '/contour-styles', { ...look, name: 'Grey, no heights' })).status).toBe(409);
+    await s.send('PUT', '/contour-styles', look);
+    await s.send('PUT', '/contour-styles', { ...look, widthPx: 0.8 });
+    expect((await styles()).map((x) => [x.name, x.widthPx])).toEqual([['Mine / blue', 0.8]]);
+    expect((await s.send('DELETE', '/contour-styles/Mine%20%2F%20blue')).status).toBe(204);
+    expect(await styles()).toEqual([]);
   });
   it('reads typed places safely and shows them back', async () => {
     const good = await s.send('POST', '/projects/1/locate', {

@@ -17,7 +17,8 @@ const WORDS: Record<string, string> = {
   interrupted: 'interrupted',
 };
 const REPEATABLE = ['place', 'classify', 'check', 'surface', 'report', 'export-cloud'];
-const repeatable = (r: RunDto) => REPEATABLE.includes(r.operation) || (r.operation === 'intake' && !!r.settings.path);
+const repeatable = (r: RunDto) =>
+  REPEATABLE.includes(r.operation) || (r.operation === 'intake' && !!(r.settings.path ?? r.settings.upload));
 const spent = (r: RunDto) =>
   r.startedAt && r.endedAt ? durationText((Date.parse(r.endedAt) - Date.parse(r.startedAt)) / 1000) : '';
 const started = (r: RunDto) =>

@@ -19,9 +19,11 @@ import VectorSource from 'ol/source/Vector';
 import { Circle, Fill, Stroke, Style, Text } from 'ol/style';
 import proj4 from 'proj4';
 import { useCloudLook } from '../stores/cloudLook';
+import { useContourStyles } from '../stores/contourStyles';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
 import { css, VIRIDIS } from '../ui/colour';
+import { useUnits } from '../ui/units';
 import { gridFeatures } from './grid';
 import { markStyle, type MapMark } from './marks';
 
@@ -53,6 +55,8 @@ const emit = defineEmits<{ section: [from: [number, number], to: [number, number
 const store = useProject();
 const view = useView();
 const look = useCloudLook();
+const contourStyles = useContourStyles();
+const { length } = useUnits();
 const element = ref<HTMLElement | null>(null);
 const map = shallowRef<OlMap | null>(null);
 const sources = {
@@ -197,8 +201,10 @@ function drawSectionLine(): void {
 }
 
 async function drawContours(): Promise<void> {
-  sources.contours.clear();
-  if (!props.contoursUrl) return;
+  if (!props.contoursUrl) {
+    sources.contours.clear();
+    return;
+  }
   const text = await fetch(props.contoursUrl)
     .then((r) => r.text())
     .catch(() => '');
@@ -207,23 +213,28 @@ async function drawContours(): Promise<void> {
     dataProjection: undefined,
     featureProjection: undefined,
   });
-  const thin = new Style({ stroke: new Stroke({ color: '#6b4a2a80', width: 0.7 }) });
-  for (const f of features)
-    f.setStyle(
-      f.get('index')
-        ? new Style({
-            stroke: new Stroke({ color: '#5a3a1c', width: 1.4 }),
-            text: new Text({
-              text: `${Number(f.get('height_m')).toFixed(2)}`,
-              font: '10px IBM Plex Mono',
-              placement: 'line',
-              fill: new Fill({ color: '#5a3a1c' }),
-              stroke: new Stroke({ color: '#fff', width: 3 }),
-            }),
-          })
-        : thin,
-    );
+  sources.contours.clear();
   sources.contours.addFeatures(features);
+  styleContours();
+}
+
+function styleContours(): void {
+  const s = contourStyles.current;
+  const factor = length.value.factor;
+  const thin = new Style({ stroke: new Stroke({ color: s.colour, width: s.widthPx }) });
+  for (const f of sources.contours.getFeatures()) {
+    const text = s.heights
+      ? new Text({
+          text: (Number(f.get('height_m')) * factor).toFixed(s.decimals),
+          font: '10px IBM Plex Mono',
+          placement: 'line',
+          fill: new Fill({ color: s.indexColour }),
+          stroke: new Stroke({ color: '#fff', width: 3 }),
+        })
+      : undefined;
+    const stroke = new Stroke({ color: s.indexColour, width: s.indexWidthPx });
+    f.setStyle(f.get('index') ? new Style({ stroke, text }) : thin);
+  }
 }
 
 function fit(): void {
@@ -343,6 +354,10 @@ watch(
 watch(
   () => props.contoursUrl,
   () => void drawContours(),
+);
+watch(
+  () => [contourStyles.current, length.value],
+  () => styleContours(),
 );
 watch(() => [view.section, props.draft, look.picked], drawSectionLine, { deep: true });
 defineExpose({ fit });

@@ -25,5 +25,18 @@ export const useView = defineStore('view', () => {
       serializer: { read: (v) => JSON.parse(v) as never, write: (v) => JSON.stringify(v) },
     },
   );
-  return { brush, lanesOpen, hoveredMark, selectedMark, selectedDataset, active, cursor, drawer, section };
+  /** Name of the look of contours, in plan and 3D. */
+  const contourStyle = useLocalStorage('longheron.contourStyle', '');
+  return {
+    brush,
+    lanesOpen,
+    hoveredMark,
+    selectedMark,
+    selectedDataset,
+    active,
+    cursor,
+    drawer,
+    section,
+    contourStyle,
+  };
 });

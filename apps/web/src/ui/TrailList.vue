@@ -57,6 +57,7 @@ const when = (iso: string) => formatGps(gpsFromUnix(Date.parse(iso) / 1000), 'lo
       </div>
       <div class="soft mono">{{ when(r.createdAt) }} · {{ r.contentHash.slice(0, 10) }}</div>
       <div v-for="i in r.inputs" :key="i.role + i.datasetId" class="soft">from {{ nameOf(i.datasetId) }}</div>
+      <div v-if="r.content.how" class="soft wrap">{{ r.content.how }}</div>
       <details v-if="settingsOf(r)">
         <summary class="soft">settings</summary>
         <div class="soft mono">{{ settingsOf(r) }}</div>
@@ -82,6 +83,9 @@ h3 {
 .trail li {
   border-left: 2px solid var(--line);
   padding: 2px 0 6px 10px;
+}
+.wrap {
+  overflow-wrap: anywhere;
 }
 .trail li.current {
   border-color: var(--moss);

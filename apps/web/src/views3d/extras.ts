@@ -78,11 +78,15 @@ interface ContourFeature {
 }
 
 /** Contours at their heights, a hand's breadth above, so that the terrain does not hide them. */
-export function contourLines(collection: { features: ContourFeature[] }, origin: number[]): THREE.Group {
+export function contourLines(
+  collection: { features: ContourFeature[] },
+  origin: number[],
+  style: { colour: string; indexColour: string },
+): THREE.Group {
   const group = new THREE.Group();
   for (const [wanted, colour] of [
-    [false, 0xb98d5a],
-    [true, 0xf2c078],
+    [false, style.colour],
+    [true, style.indexColour],
   ] as const) {
     const position: number[] = [];
     for (const f of collection.features) {
@@ -101,9 +105,16 @@ export function contourLines(collection: { features: ContourFeature[] }, origin:
     }
     const g = new THREE.BufferGeometry();
     g.setAttribute('position', new THREE.Float32BufferAttribute(position, 3));
-    group.add(new THREE.LineSegments(g, new THREE.LineBasicMaterial({ color: colour })));
+    group.add(new THREE.LineSegments(g, new THREE.LineBasicMaterial({ color: onDark(colour) })));
   }
   return group;
+}
+
+/** Colours chosen for a white map are raised to be seen on the dark ground of the 3D view. */
+function onDark(colour: string): THREE.Color {
+  const c = new THREE.Color(colour);
+  const { h, s, l } = c.getHSL({ h: 0, s: 0, l: 0 });
+  return l < 0.55 ? c.setHSL(h, s, 0.55 + 0.3 * l) : c;
 }
 
 /** A line through project coordinates. */

@@ -2,6 +2,7 @@ import { computed, ref, type ShallowRef, watch } from 'vue';
 import type * as THREE from 'three';
 import { type DatasetDto } from '@longheron/contract/api';
 import { useCloudLook } from '../stores/cloudLook';
+import { useContourStyles } from '../stores/contourStyles';
 import { type CloudScene } from './CloudScene';
 import { contourLines, disposeTree, terrainMesh, tinEdges, type GridLayout } from './extras';
 
@@ -23,6 +24,7 @@ const bytes = (sha: string) =>
 /** Terrain mesh, contours and TIN of a surface in a cloud's scene, each fetched when first shown. */
 export function useSurfaceExtras(dataset: () => DatasetDto | undefined, scene: ShallowRef<CloudScene | null>) {
   const look = useCloudLook();
+  const contourStyles = useContourStyles();
   const content = computed(() => dataset()?.revision.content as SurfaceContent | undefined);
   const layout = computed(() => content.value?.layout);
   const hasTin = computed(() => !!content.value?.tin && content.value.tin.triangles <= MOST_TIN_TRIANGLES);
@@ -68,8 +70,16 @@ export function useSurfaceExtras(dataset: () => DatasetDto | undefined, scene: S
   );
   layer(
     () => look.showContours,
-    () => content.value?.exports?.contoursGeoJson?.sha256,
-    async (sha, s) => contourLines(JSON.parse(new TextDecoder().decode(await bytes(sha))), s.index.origin),
+    () => {
+      const sha = content.value?.exports?.contoursGeoJson?.sha256;
+      return sha && `${sha} ${JSON.stringify(contourStyles.current)}`;
+    },
+    async (key, s) =>
+      contourLines(
+        JSON.parse(new TextDecoder().decode(await bytes(key.split(' ')[0]))),
+        s.index.origin,
+        contourStyles.current,
+      ),
   );
   layer(
     () => look.showTin && hasTin.value,

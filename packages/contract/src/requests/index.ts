@@ -1,6 +1,8 @@
 import 'reflect-metadata';
-import { plainToInstance, type ClassConstructor } from 'class-transformer';
+import { plainToInstance, Type, type ClassConstructor } from 'class-transformer';
 import {
+  ArrayMaxSize,
+  ArrayMinSize,
   IsArray,
   IsBoolean,
   IsIn,
@@ -13,10 +15,12 @@ import {
   Max,
   MaxLength,
   Min,
+  ValidateNested,
   validateSync,
 } from 'class-validator';
 import { OPERATIONS, type Operation } from './settings';
 
+export * from './contourStyle';
 export * from './locate';
 export * from './settings';
 
@@ -106,6 +110,29 @@ export class EditMark {
   @IsString()
   @MaxLength(300)
   leftOutReason?: string;
+}
+
+class RoleOfMark {
+  @IsString()
+  @IsNotEmpty()
+  name!: string;
+  @IsIn(['control', 'check', 'unused'], { message: 'A role is control, check or unused.' })
+  role!: 'control' | 'check' | 'unused';
+}
+
+/** Roles of several marks at once, as rules or a split gave them. */
+export class GiveRoles {
+  @IsArray()
+  @ArrayMinSize(1, { message: 'No mark would change.' })
+  @ArrayMaxSize(100000)
+  @ValidateNested({ each: true })
+  @Type(() => RoleOfMark)
+  roles!: RoleOfMark[];
+  /** What gave them, for the trail. */
+  @IsString()
+  @IsNotEmpty()
+  @MaxLength(500)
+  by!: string;
 }
 
 /** A mark typed in by hand; metres in the project's system. */

@@ -1,4 +1,5 @@
 export * from './heightAtMark';
 export * from './marks';
+export * from './roles';
 export * from './statistics';
 export * from './student';

@@ -16,6 +16,8 @@ export interface Mark {
   sdNM?: number;
   sdHM?: number;
   note?: string;
+  /** What a foreign table has in its column of roles, when that is none of ours. */
+  code?: string;
   /** Set when a person leaves it out; the report prints it. */
   leftOutReason?: string;
 }

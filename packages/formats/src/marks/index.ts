@@ -143,11 +143,10 @@ export function marksFromTable(table: RawTable, mapping: MarkMapping, file: stri
     if (seen.has(name)) throw fail(mapping.name, `the same name stands on line ${seen.get(name)}`);
     seen.set(name, line);
     const said = mapping.role === undefined ? '' : (row[mapping.role] ?? '').trim().toLowerCase();
-    if (said && !['control', 'check', 'unused'].includes(said))
-      throw fail(mapping.role!, 'a role is control, check or unused');
+    const known = ['control', 'check', 'unused'].includes(said);
     return {
       name,
-      role: (said || mapping.defaultRole) as MarkRole,
+      role: known ? (said as MarkRole) : mapping.defaultRole,
       eastingM: must(mapping.easting),
       northingM: must(mapping.northing),
       heightM: must(mapping.height),
@@ -155,6 +154,7 @@ export function marksFromTable(table: RawTable, mapping: MarkMapping, file: stri
       sdNM: number(mapping.sdN),
       sdHM: number(mapping.sdH),
       note: mapping.note === undefined ? undefined : row[mapping.note] || undefined,
+      code: said && !known ? row[mapping.role!].trim() : undefined,
     };
   });
 }

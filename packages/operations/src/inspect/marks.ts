@@ -27,6 +27,17 @@ export function suspectMarks(marks: Mark[], file: string, context: MarkContext =
     effect: string,
     remedy: string,
   ) => out.push({ code, severity, file, place: `mark ${mark.name}`, text, effect, remedy });
+  const codes = unknownCodes(marks);
+  if (codes)
+    out.push({
+      code: 'mark-role-code',
+      severity: 'warning',
+      file,
+      place: 'column of roles',
+      text: `The roles are codes that say nothing here: ${codes}.`,
+      effect: 'These marks have the role given to all that state none.',
+      remedy: 'Give roles by code, below the list of marks.',
+    });
   for (const mark of marks) {
     if (!inside(mark.eastingM, mark.northingM)) {
       if (inside(mark.northingM, mark.eastingM) || (!extent && looksExchanged(mark)))
@@ -63,6 +74,22 @@ export function suspectMarks(marks: Mark[], file: string, context: MarkContext =
         m !== mark &&
         (m.name === mark.name || Math.hypot(m.eastingM - mark.eastingM, m.northingM - mark.northingM) < 0.5),
     );
+    const rival = others.find(
+      (m) =>
+        m !== mark &&
+        !m.leftOutReason &&
+        [m.role, mark.role].sort().join() === 'check,control' &&
+        Math.hypot(m.eastingM - mark.eastingM, m.northingM - mark.northingM) < 0.1,
+    );
+    if (rival && !mark.leftOutReason)
+      notice(
+        mark,
+        'mark-two-roles',
+        'error',
+        `Mark ${mark.name} is there to ${mark.role} and, as ${rival.name}, to ${rival.role} at the same place.`,
+        'What was adjusted to a mark cannot be proven by it.',
+        'Give both the same role, or leave one out.',
+      );
     if (twin) {
       const feet = [0.3048, 1200 / 3937].some(
         (f) => Math.abs(mark.heightM * f - twin.heightM) < Math.max(0.1, Math.abs(twin.heightM) * 0.01),
@@ -125,6 +152,13 @@ export function suspectMarks(marks: Mark[], file: string, context: MarkContext =
     }
   }
   return out;
+}
+
+/** Codes in place of roles, with how many marks have each. */
+function unknownCodes(marks: Mark[]): string {
+  const counts = new Map<string, number>();
+  for (const m of marks) if (m.code) counts.set(m.code, (counts.get(m.code) ?? 0) + 1);
+  return [...counts].map(([code, n]) => `${code} (${n})`).join(', ');
 }
 
 function looksExchanged(mark: Mark): boolean {

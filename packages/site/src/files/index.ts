@@ -25,8 +25,10 @@ import {
 } from '../drive';
 import { EXCHANGED_MARK, FEET_MARK, surveyedMarks } from '../marks';
 import { SITE_SYSTEM } from '../terrain';
+import { oldCloud } from './oldCloud';
 import { type SiteWriters } from './writers';
 
+export * from './oldCloud';
 export * from './writers';
 
 export type SiteSize = 'full' | 'small';
@@ -49,10 +51,10 @@ export const FILE_NAMES = {
   oldCloud: 'old_cloud.las',
 } as const;
 
-/** Part of the road that the small set covers, site y in metres. */
 /** The rate of the inertial unit. */
 export const TRAJECTORY_RATE_HZ = 200;
 
+/** Part of the road that the small set covers, site y in metres. */
 const SMALL_FROM_Y = 284;
 const SMALL_TO_Y = 378;
 
@@ -122,7 +124,7 @@ export async function makeHeadFile(
   progress?.(1);
 }
 
-/** Makes trajectory, mounting and marks. */
+/** Makes trajectory, mounting, marks and the earlier cloud. */
 export async function makeSmallFiles(
   folder: string,
   system: ReferenceSystem,
@@ -151,6 +153,8 @@ export async function makeSmallFiles(
     { ...feet, heightM: feet.heightM / 0.3048, note: 'second list' },
   ];
   await writeFile(join(folder, FILE_NAMES.extraMarks), writers.marks(planted, SITE_SYSTEM));
+  const [fromY, toY] = options.size === 'full' ? [40, 600] : [SMALL_FROM_Y, SMALL_TO_Y];
+  await writeFile(join(folder, FILE_NAMES.oldCloud), oldCloud(options.seed, fromY, toY));
 }
 
 /** Writes manifest.json: names, sizes, hashes, planted faults. */
@@ -172,6 +176,7 @@ export async function writeManifest(folder: string, options: SiteOptions): Promi
     'One control mark has been disturbed by 0.11 m in height.',
     `${FILE_NAMES.extraMarks}: one mark has easting and northing exchanged, one its height in feet under height_m.`,
     'About 0.3 % of the laser returns are strays far above and below.',
+    `${FILE_NAMES.oldCloud}: 0.3 % of the points are strays, 5 to 60 m above and 1 to 15 m below the ground.`,
     'No GNSS for 9 s from the rail bridge on, on each pass.',
   ];
   await writeFile(

@@ -16,7 +16,13 @@ import { markContext } from '../marks';
 import { projectOf } from '../projects';
 import { judgeTogether } from './crossFindings';
 
-/** Takes one file into a project: hashed, inspected, stored once, catalogued. @param move the file is ours to move. */
+/** Title of the job that takes a file in. */
+export const takingIn = (name: string) => `Take in ${name}`;
+
+/**
+ * Takes one file into a project: hashed, inspected, stored once, catalogued.
+ * @param move the file is an upload, ours to move; after a failure it is kept for another try.
+ */
 export async function takeFile(
   services: Services,
   projectId: number,
@@ -27,49 +33,49 @@ export async function takeFile(
   const { queue, store } = services;
   const project = await Project.findByPk(projectId);
   if (!project) throw new HttpError(404, 'There is no such project.', { code: 'not-found' });
-  try {
-    const { run, result } = await queue.background(
-      projectId,
-      'intake',
-      `Take in ${name}`,
-      'inspect',
-      {
-        path,
-        name,
-        context: await markContext(projectId),
-        crs: project.reference ? systemText(project) : null,
-      },
-      move ? {} : { path },
-    );
-    const facts = result.content.facts as { kind: DatasetKind };
-    await store.takeFile(path, String(result.content.object), Number(result.content.bytes), facts.kind, move);
-    const twin = await findTwin(projectId, result.contentHash);
-    if (twin) {
-      await run.update({ log: [...run.log, `The same content is there already as "${twin.name}".`] });
-      await queue.succeed(run, [Number(twin.id)]);
-      return twin;
-    }
-    const dataset = await Run.sequelize!.transaction(async (transaction) => {
-      const made = await Dataset.create(
-        { projectId, kind: facts.kind, name, stage: 'gather', createdAt: new Date() },
-        { transaction },
-      );
-      await addRevision(
-        made,
-        { contentHash: result.contentHash, runId: run.id, madeBy: 'intake', content: result.content },
-        transaction,
-      );
-      await replaceNotices(projectId, Number(made.id), result.notices, transaction);
-      return made;
-    });
-    await judgeTogether(projectId);
-    await queue.succeed(run, [Number(dataset.id)]);
-    if (facts.kind === 'point-cloud') await openCloud(services, projectId, Number(dataset.id));
-    return dataset;
-  } finally {
-    if (move) await rm(path, { force: true });
+  const { run, result } = await queue.background(
+    projectId,
+    'intake',
+    takingIn(name),
+    'inspect',
+    {
+      path,
+      name,
+      context: await markContext(projectId),
+      crs: project.reference ? systemText(project) : null,
+    },
+    move ? { upload: basename(path) } : { path },
+  );
+  const facts = result.content.facts as { kind: DatasetKind };
+  await store.takeFile(path, String(result.content.object), Number(result.content.bytes), facts.kind, move);
+  const twin = await findTwin(projectId, result.contentHash);
+  if (twin) {
+    if (move) await forgetUpload(path);
+    await run.update({ log: [...run.log, `The same content is there already as "${twin.name}".`] });
+    await queue.succeed(run, [Number(twin.id)]);
+    return twin;
   }
+  const dataset = await Run.sequelize!.transaction(async (transaction) => {
+    const made = await Dataset.create(
+      { projectId, kind: facts.kind, name, stage: 'gather', createdAt: new Date() },
+      { transaction },
+    );
+    await addRevision(
+      made,
+      { contentHash: result.contentHash, runId: run.id, madeBy: 'intake', content: result.content },
+      transaction,
+    );
+    await replaceNotices(projectId, Number(made.id), result.notices, transaction);
+    return made;
+  });
+  await judgeTogether(projectId);
+  await queue.succeed(run, [Number(dataset.id)]);
+  if (move) await forgetUpload(path);
+  if (facts.kind === 'point-cloud') await openCloud(services, projectId, Number(dataset.id));
+  return dataset;
 }
+
+const forgetUpload = (path: string) => Promise.all([path, `${path}.json`].map((p) => rm(p, { force: true })));
 
 /** Builds the multi-resolution store of a cloud that was taken in, so that it can be looked at and worked on. */
 async function openCloud({ queue }: Services, projectId: number, datasetId: number): Promise<void> {
@@ -118,9 +124,7 @@ export function fileRoutes(api: Router, services: Services): void {
       const name = basename(String(upload.metadata?.filename ?? 'file')).slice(0, 200) || 'file';
       const path = upload.storage?.path;
       if (path && Number.isSafeInteger(projectId)) {
-        void takeFile(services, projectId, path, name, true)
-          .catch(() => undefined)
-          .finally(() => rm(`${path}.json`, { force: true }));
+        void takeFile(services, projectId, path, name, true).catch(() => undefined);
       }
       return {};
     },

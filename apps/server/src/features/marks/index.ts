@@ -3,7 +3,7 @@ import { type Router } from 'express';
 import { type Mark } from '@longheron/core/accuracy';
 import { DEG, EGM96, formatAngle, parseAngle } from '@longheron/core/frames';
 import { type LocatedDto } from '@longheron/contract/api';
-import { AddMark, EditMark, Locate, MarkColumns } from '@longheron/contract/requests';
+import { AddMark, EditMark, GiveRoles, Locate, MarkColumns } from '@longheron/contract/requests';
 import { parseSystem } from '@longheron/formats/crs';
 import { suspectMarks, type MarkContext } from '@longheron/operations/inspect';
 import { Dataset, Revision } from '../../database/models';
@@ -42,15 +42,17 @@ export async function markContext(projectId: number, except?: number): Promise<M
   return { marks, extent, undulationM };
 }
 
-/** Adds a revision with other marks and judges them anew. */
+/** Adds a revision with other marks and judges them anew. @param how what was done, for the trail. */
 export async function changeMarks(
   services: Services,
   projectId: number,
   dataset: Dataset,
   revision: Revision,
   marks: Mark[],
+  how?: string,
 ): Promise<void> {
-  await addRevision(dataset, { contentHash: hash(marks), madeBy: 'edit', content: { ...revision.content, marks } });
+  const content = { ...revision.content, marks, how };
+  await addRevision(dataset, { contentHash: hash(marks), madeBy: 'edit', content });
   const judged = marks.filter((m) => !m.leftOutReason);
   const found = suspectMarks(judged, dataset.name, await markContext(projectId, Number(dataset.id)));
   await replaceNotices(projectId, Number(dataset.id), found);
@@ -68,7 +70,24 @@ export function markRoutes(api: Router, services: Services): void {
     if (!marks || !mark) throw new HttpError(404, `There is no mark ${edit.name} in this list.`, { code: 'not-found' });
     if (edit.role) mark.role = edit.role;
     if (edit.leftOutReason !== undefined) mark.leftOutReason = edit.leftOutReason || undefined;
-    await changeMarks(services, Number(project.id), dataset, revision, marks);
+    const how = edit.role
+      ? `${mark.name} to ${mark.role}`
+      : `${mark.name} ${mark.leftOutReason ? `left out: ${mark.leftOutReason}` : 'taken in again'}`;
+    await changeMarks(services, Number(project.id), dataset, revision, marks, how);
+    response.status(204).end();
+  });
+
+  api.post('/projects/:projectId/datasets/:id/roles', async (request, response) => {
+    const project = await projectOf(request);
+    const { dataset, revision } = await datasetOf(request, Number(project.id));
+    const { roles, by } = bodyOf(request, GiveRoles);
+    const marks = structuredClone(revision.content.marks) as Mark[] | undefined;
+    const byName = new Map(marks?.map((m) => [m.name, m]));
+    const unknown = roles.find((r) => !byName.has(r.name));
+    if (!marks || unknown)
+      throw new HttpError(404, `There is no mark ${unknown?.name ?? ''} in this list.`, { code: 'not-found' });
+    for (const { name, role } of roles) byName.get(name)!.role = role;
+    await changeMarks(services, Number(project.id), dataset, revision, marks, by);
     response.status(204).end();
   });
 
@@ -130,7 +149,7 @@ export function markRoutes(api: Router, services: Services): void {
         details: [['Marks', String(marks.length)]],
       },
     };
-    await changeMarks(services, projectId, dataset, { content } as unknown as Revision, marks);
+    await changeMarks(services, projectId, dataset, { content } as unknown as Revision, marks, `${mark.name} typed in`);
     response.status(201).json({ datasetId: Number(dataset.id) });
   });
 

@@ -1,4 +1,5 @@
-import { basename } from 'node:path';
+import { existsSync } from 'node:fs';
+import { basename, join } from 'node:path';
 import { type Router } from 'express';
 import { type RunDto } from '@longheron/contract/api';
 import { StartRun } from '@longheron/contract/requests';
@@ -7,7 +8,7 @@ import { bodyOf, idOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
 import { type JobQueue } from '../../jobs/queue';
 import { type Services } from '../../services';
-import { insideRoots, takeFile } from '../files';
+import { insideRoots, takeFile, takingIn } from '../files';
 import { projectOf } from '../projects';
 import { datasetsOf } from '../datasets/trail';
 
@@ -65,15 +66,17 @@ export function runRoutes(api: Router, services: Services): void {
     if (!old || !['failed', 'cancelled', 'interrupted', 'done'].includes(old.status))
       throw new HttpError(409, 'This job cannot be run again now.', { code: 'not-ended' });
     if (old.operation === 'intake') {
-      const { path } = old.settings as { path?: string };
-      if (!path)
-        throw new HttpError(409, 'The file came by upload and is not kept after a failure.', {
+      const { path, upload } = old.settings as { path?: string; upload?: string };
+      const kept = upload ? join(services.storeFolder, 'uploads', basename(upload)) : undefined;
+      if (kept ? !existsSync(kept) : !path)
+        throw new HttpError(409, 'The file came by upload and is kept no longer.', {
           code: 'upload-gone',
           remedy: 'Drop it again.',
         });
-      const real = await insideRoots(services.roots, path);
+      const real = kept ?? (await insideRoots(services.roots, path!));
+      const name = kept ? old.title.slice(takingIn('').length) : basename(real);
       response.status(202).json(dto(old, queue));
-      await takeFile(services, Number(project.id), real, basename(real), false).catch(() => undefined);
+      await takeFile(services, Number(project.id), real, name, !!kept).catch(() => undefined);
       return;
     }
     const { outputDataset, ...settings } = old.settings as { outputDataset?: number };

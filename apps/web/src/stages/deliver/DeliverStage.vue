@@ -17,6 +17,7 @@ import { useCloudLook } from '../../stores/cloudLook';
 import { COLOURING_NAMES } from '../../views3d/colouring';
 import { useMapData } from '../mapData';
 import { type CheckFigures } from '../prove/figures';
+import ContourStyles from './ContourStyles.vue';
 import ExportCloud from './ExportCloud.vue';
 import HeightsUnderCursor from './HeightsUnderCursor.vue';
 import PointsFile from './PointsFile.vue';
@@ -195,6 +196,7 @@ const inUnit = (m: number) => m / METRES_PER[store.project?.reference?.unit ?? '
         </table>
         <p v-if="feet" class="soft">Files keep the unit of the coordinate system, metre.</p>
         <ProductList :dataset="surface" :content="content" />
+        <ContourStyles v-if="contours" />
       </template>
       <h3 class="gap">{{ surface ? 'Make it again' : 'Make the terrain model' }}</h3>
       <el-form novalidate label-position="top" @submit.prevent="make(true)">

@@ -14,6 +14,7 @@ interface Upload {
   sent: number;
   error: string;
   done: boolean;
+  again?: () => void;
 }
 const uploads = ref<Upload[]>([]);
 const over = ref(false);
@@ -21,7 +22,7 @@ const picker = ref<HTMLInputElement | null>(null);
 
 function send(files: FileList | File[]): void {
   for (const file of files) {
-    const row = { name: file.name, bytes: file.size, sent: 0, error: '', done: false };
+    const row: Upload = { name: file.name, bytes: file.size, sent: 0, error: '', done: false };
     uploads.value.unshift(row);
     const entry = uploads.value[0];
     if (file.size === 0) {
@@ -35,10 +36,13 @@ function send(files: FileList | File[]): void {
       removeFingerprintOnSuccess: true,
       metadata: { filename: file.name, project: String(store.project!.id) },
       onProgress: (sent) => (entry.sent = sent),
-      onError: (e) =>
-        (entry.error = `The upload stopped: ${e.message.split(',')[0]}. Drop the file again; it goes on where it stopped.`),
+      onError: (e) => (entry.error = `The upload stopped: ${e.message.split(',')[0]}. What was sent is kept.`),
       onSuccess: () => (entry.done = true),
     });
+    entry.again = () => {
+      entry.error = '';
+      upload.start();
+    };
     void upload.findPreviousUploads().then((previous) => {
       if (previous.length) upload.resumeFromPreviousUpload(previous[0]);
       upload.start();
@@ -110,7 +114,9 @@ const parent = (path: string) => path.replace(/\/[^/]+\/?$/, '') || '/';
           style="grid-column: 1 / 3"
         />
         <span v-else-if="u.done" class="state ok">sent; it is being inspected (work in progress)</span>
-        <span v-else class="state bad" style="grid-column: 1 / 3">{{ u.error }}</span>
+        <span v-else class="state bad failed"
+          >{{ u.error }} <el-button v-if="u.again" link type="primary" @click="u.again">Go on with it</el-button></span
+        >
       </div>
       <h3>From a folder on the server</h3>
       <p v-if="folder && folder.path === null" class="soft">
@@ -139,6 +145,10 @@ const parent = (path: string) => path.replace(/\/[^/]+\/?$/, '') || '/';
 </template>
 
 <style scoped>
+.failed {
+  grid-column: 1 / 3;
+  white-space: normal;
+}
 .drop {
   border: 1.5px dashed var(--line);
   border-radius: 4px;

@@ -6,10 +6,13 @@ import { api } from '../../api/client';
 import { useProject } from '../../stores/project';
 import { useView } from '../../stores/view';
 import Num from '../../ui/Num.vue';
+import { useUnits } from '../../ui/units';
+import RolesPanel from './RolesPanel.vue';
 
 const props = defineProps<{ dataset: DatasetDto }>();
 const store = useProject();
 const view = useView();
+const { length } = useUnits();
 const marks = computed(() => (props.dataset.revision.content.marks as Mark[] | undefined) ?? []);
 const setRole = (name: string, role: string) =>
   store.attempt(() => api.patch(`/projects/${store.project!.id}/datasets/${props.dataset.id}/marks`, { name, role }));
@@ -23,7 +26,7 @@ const setRole = (name: string, role: string) =>
         <tr>
           <th>Name</th>
           <th>Role</th>
-          <th class="r">Height, m</th>
+          <th class="r">Height, {{ length.symbol }}</th>
           <th class="r">SD H, mm</th>
         </tr>
       </thead>
@@ -35,7 +38,9 @@ const setRole = (name: string, role: string) =>
           @mouseenter="view.hoveredMark = m.name"
           @mouseleave="view.hoveredMark = null"
         >
-          <td :title="m.note">{{ m.name }}</td>
+          <td :title="m.note">
+            {{ m.name }}<span v-if="m.code" class="soft"> {{ m.code }}</span>
+          </td>
           <td>
             <el-select
               :model-value="m.role"
@@ -45,12 +50,13 @@ const setRole = (name: string, role: string) =>
               ><el-option v-for="r in ['control', 'check', 'unused']" :key="r" :value="r" :label="r"
             /></el-select>
           </td>
-          <td class="r"><Num :value="m.heightM" :digits="3" /></td>
+          <td class="r"><Num :value="m.heightM * length.factor" :digits="length.digits" /></td>
           <td class="r"><Num :value="m.sdHM === undefined ? null : 1000 * m.sdHM" :digits="0" /></td>
         </tr>
       </tbody>
     </table>
   </div>
+  <RolesPanel :dataset="dataset" :marks="marks" />
 </template>
 
 <style scoped>
