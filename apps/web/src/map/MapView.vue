@@ -356,7 +356,7 @@ watch(
   () => void drawContours(),
 );
 watch(
-  () => [contourStyles.current, length.value],
+  () => [JSON.stringify(contourStyles.current), length.value],
   () => styleContours(),
 );
 watch(() => [view.section, props.draft, look.picked], drawSectionLine, { deep: true });

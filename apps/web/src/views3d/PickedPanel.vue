@@ -7,11 +7,13 @@ import { useProject } from '../stores/project';
 import { useCloudLook } from '../stores/cloudLook';
 import Icon from '../ui/Icon.vue';
 import Num from '../ui/Num.vue';
+import { useUnits } from '../ui/units';
 import { className } from './colouring';
 
 const props = defineProps<{ dataset: DatasetDto }>();
 const store = useProject();
 const look = useCloudLook();
+const { length, small } = useUnits();
 const p = computed(() => look.picked);
 const open = ref(false);
 /** All attributes of the point as the cloud's file holds them. */
@@ -52,19 +54,19 @@ const display = computed(() => store.project?.reference?.time ?? 'gps');
       <tbody>
         <tr>
           <td>E</td>
-          <td><Num :value="p.eastingM" :digits="3" unit="m" /></td>
+          <td><Num :value="p.eastingM * length.factor" :digits="3" :unit="length.symbol" /></td>
         </tr>
         <tr>
           <td>N</td>
-          <td><Num :value="p.northingM" :digits="3" unit="m" /></td>
+          <td><Num :value="p.northingM * length.factor" :digits="3" :unit="length.symbol" /></td>
         </tr>
         <tr>
           <td>H</td>
-          <td><Num :value="p.heightM" :digits="3" unit="m" /></td>
+          <td><Num :value="p.heightM * length.factor" :digits="3" :unit="length.symbol" /></td>
         </tr>
         <tr>
           <td>SD H (1 SD)</td>
-          <td><Num :value="100 * p.sdHM" :digits="2" unit="cm" /></td>
+          <td><Num :value="small.factor * p.sdHM" :digits="small.digits + 1" :unit="small.symbol" /></td>
         </tr>
         <tr>
           <td>Class</td>

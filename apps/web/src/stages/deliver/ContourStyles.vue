@@ -65,17 +65,16 @@ onUnmounted(() => (styles.trial = null));
         aria-label="Width of index lines, px"
       /><span class="soft">px</span></label
     >
-    <div class="line">
-      <el-checkbox v-model="styles.trial.heights" label="Heights on index lines" />
-      <el-input-number
-        v-if="styles.trial.heights"
+    <el-checkbox v-model="styles.trial.heights" label="Heights on index lines" />
+    <label v-if="styles.trial.heights"
+      ><span>Decimals</span
+      ><el-input-number
         v-model="styles.trial.decimals"
         :min="0"
         :max="3"
         step-strictly
         aria-label="Decimals of heights"
-      /><span v-if="styles.trial.heights" class="soft">decimals</span>
-    </div>
+    /></label>
     <p class="soft">Plan and 3D show it as you change it; the 3D view raises dark colours. Files are not touched.</p>
     <p v-if="message" class="state bad">{{ message }}</p>
     <div class="line">
@@ -91,6 +90,7 @@ onUnmounted(() => (styles.trial = null));
 }
 .form {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 6px;
   font-size: 12px;
 }
@@ -101,13 +101,13 @@ label,
   gap: 8px;
 }
 label > span:first-child {
-  flex: 1;
+  flex: 0 0 74px;
 }
 label .el-input {
-  width: 216px;
+  flex: 1;
 }
 .el-input-number {
-  width: 100px;
+  width: 96px;
 }
 input[type='color'] {
   width: 36px;

@@ -13,7 +13,8 @@ const clouds = computed(() => store.ofKind('point-cloud').filter((d) => d.stage 
 watch(
   () => clouds.value.length,
   () => {
-    if (!clouds.value.some((d) => d.id === cloud.value)) cloud.value = clouds.value.at(-1)?.id ?? 0;
+    if (!clouds.value.some((d) => d.id === cloud.value))
+      cloud.value = (store.latest('point-cloud', 'clean') ?? clouds.value.at(-1))?.id ?? 0;
   },
   { immediate: true },
 );

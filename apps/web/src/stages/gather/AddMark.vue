@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { ref } from 'vue';
+import { computed, ref } from 'vue';
 import { AddMark, check, Locate } from '@longheron/contract/requests';
 import { type LocatedDto } from '@longheron/contract/api';
 import { api } from '../../api/client';
 import { useProject } from '../../stores/project';
 import Num from '../../ui/Num.vue';
+import { useUnits } from '../../ui/units';
 
 /** A mark typed in: project coordinates, or latitude and longitude shown back in every form before it is taken. */
 const open = defineModel<boolean>({ required: true });
@@ -13,38 +14,54 @@ const way = ref<'project' | 'geographic'>('project');
 const mark = ref({
   name: '',
   role: 'check' as 'control' | 'check' | 'unused',
-  eastingM: undefined as number | undefined,
-  northingM: undefined as number | undefined,
-  heightM: undefined as number | undefined,
-  sdHM: 0.01,
+  // in the project's unit until they are sent
+  easting: undefined as number | undefined,
+  northing: undefined as number | undefined,
+  height: undefined as number | undefined,
+  sdH: undefined as number | undefined,
   note: '',
 });
 const place = ref({
   latitude: '',
   longitude: '',
-  heightM: undefined as number | undefined,
+  height: undefined as number | undefined,
   heightIs: 'ellipsoidal' as 'ellipsoidal' | 'project',
 });
+const { length } = useUnits();
+const symbol = computed(() => length.value.symbol);
+const metres = (v: number | null | undefined) => (typeof v === 'number' ? v / length.value.factor : undefined);
 const located = ref<LocatedDto | null>(null);
 const message = ref('');
 
 async function locate(): Promise<void> {
   located.value = null;
-  const checked = check(Locate, place.value);
+  message.value = '';
+  // while one of the two is still to come there is nothing to say
+  if (!place.value.latitude.trim() || !place.value.longitude.trim()) return;
+  const { height, ...rest } = place.value;
+  const body = { ...rest, heightM: metres(height) };
+  const checked = check(Locate, body);
   message.value = 'message' in checked ? checked.message : '';
   if (message.value) return;
   try {
-    located.value = await api.post<LocatedDto>(`/projects/${store.project!.id}/locate`, place.value);
+    located.value = await api.post<LocatedDto>(`/projects/${store.project!.id}/locate`, body);
   } catch (e) {
     message.value = (e as Error).message;
   }
 }
 async function save(): Promise<void> {
-  const body = { ...mark.value, note: mark.value.note || undefined };
+  const { name, role, note, easting, northing, height, sdH } = mark.value;
+  const body = {
+    ...{ name, role, note: note || undefined, sdHM: metres(sdH) },
+    ...{ eastingM: metres(easting), northingM: metres(northing), heightM: metres(height) },
+  };
   if (way.value === 'geographic') {
     if (!located.value) await locate();
     const l = located.value;
-    if (!l) return;
+    if (!l) {
+      message.value ||= 'Type latitude and longitude.';
+      return;
+    }
     if (l.heightM === null) {
       message.value = 'Type the height, and say what it refers to.';
       return;
@@ -80,15 +97,15 @@ async function save(): Promise<void> {
         <el-radio value="geographic">Latitude and longitude</el-radio>
       </el-radio-group>
       <template v-if="way === 'project'">
-        <el-form-item label="Easting, m"
-          ><el-input-number v-model="mark.eastingM" :controls="false" :precision="4"
+        <el-form-item :label="`Easting, ${symbol}`"
+          ><el-input-number v-model="mark.easting" :controls="false" :precision="4"
         /></el-form-item>
-        <el-form-item label="Northing, m"
-          ><el-input-number v-model="mark.northingM" :controls="false" :precision="4"
+        <el-form-item :label="`Northing, ${symbol}`"
+          ><el-input-number v-model="mark.northing" :controls="false" :precision="4"
         /></el-form-item>
         <el-form-item
-          :label="`Height, m, ${store.project.reference.vertical ? store.project.reference.verticalName : 'ellipsoidal'}`"
-          ><el-input-number v-model="mark.heightM" :controls="false" :precision="4"
+          :label="`Height, ${symbol}, ${store.project.reference.vertical ? store.project.reference.verticalName : 'ellipsoidal'}`"
+          ><el-input-number v-model="mark.height" :controls="false" :precision="4"
         /></el-form-item>
       </template>
       <template v-else>
@@ -98,8 +115,8 @@ async function save(): Promise<void> {
         <el-form-item label="Longitude"
           ><el-input v-model="place.longitude" placeholder="8 28 12.5 E, or 8.4701" @change="locate"
         /></el-form-item>
-        <el-form-item label="Height, m"
-          ><el-input-number v-model="place.heightM" :controls="false" :precision="4" @change="locate"
+        <el-form-item :label="`Height, ${symbol}`"
+          ><el-input-number v-model="place.height" :controls="false" :precision="4" @change="locate"
         /></el-form-item>
         <el-radio-group v-model="place.heightIs" @change="locate">
           <el-radio value="ellipsoidal">above the ellipsoid</el-radio>
@@ -118,19 +135,23 @@ async function save(): Promise<void> {
             <tr>
               <td>Project</td>
               <td>
-                <Num :value="located.eastingM" :digits="3" unit="m E" /><br /><Num
-                  :value="located.northingM"
+                <Num :value="located.eastingM * length.factor" :digits="3" :unit="`${symbol} E`" /><br /><Num
+                  :value="located.northingM * length.factor"
                   :digits="3"
-                  unit="m N"
+                  :unit="`${symbol} N`"
                 />
               </td>
             </tr>
             <tr v-if="located.heightM !== null">
               <td>Height; ellipsoidal</td>
               <td>
-                <Num :value="located.heightM" :digits="3" unit="m" />;
-                <Num :value="located.hEllM" :digits="3" unit="m" /> (geoid at
-                <Num :value="located.undulationM" :digits="2" unit="m" />)
+                <Num :value="located.heightM * length.factor" :digits="3" :unit="symbol" />;
+                <Num
+                  :value="located.hEllM === null ? null : located.hEllM * length.factor"
+                  :digits="3"
+                  :unit="symbol"
+                />
+                (geoid at <Num :value="located.undulationM" :digits="2" unit="m" />)
               </td>
             </tr>
             <tr v-if="located.distanceM !== null">
@@ -143,8 +164,8 @@ async function save(): Promise<void> {
           </tbody>
         </table>
       </template>
-      <el-form-item label="SD of height, m (1 SD)"
-        ><el-input-number v-model="mark.sdHM" :min="0" :max="10" :precision="4" :controls="false"
+      <el-form-item :label="`SD of height, ${symbol} (1 SD, if known)`"
+        ><el-input-number v-model="mark.sdH" :min="0" :max="10" :precision="4" :controls="false"
       /></el-form-item>
       <el-form-item label="Note (grass, field and the like make it a soft one)"
         ><el-input v-model="mark.note" maxlength="200"

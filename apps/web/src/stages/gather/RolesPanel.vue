@@ -132,6 +132,9 @@ async function give(): Promise<void> {
 h3 {
   margin: 10px 0 6px;
 }
+.panel p {
+  margin: 8px 0 6px;
+}
 .rule {
   display: grid;
   grid-template-columns: 76px 1fr 88px 32px;
