@@ -3,6 +3,7 @@ export const HELP: Record<string, string> = {
   '': `longheron: a survey from raw sensor files to proven surfaces, on files alone
 
   longheron inspect FILE...      what each file is: kind, time span, extent, counts, gaps, findings
+  longheron position ...         GNSS observations of rover and base to a trajectory
   longheron place ...            laser returns and a trajectory to a cloud
   longheron classify ...         strays and ground
   longheron check ...            height residuals at marks
@@ -20,6 +21,26 @@ Exit code: 0 done; 1 done, but out of tolerance or with errors not accepted; 2 c
 Tells what each file is by its content: kind, time span, extent, counts, gaps, findings.
 
 Example: npx longheron inspect demo/*
+`,
+  position: `longheron position --rover F --base F --nav F[,F] --out trajectory.csv
+                   [--base-llh LAT,LON,H | --base-xyz X,Y,Z] [--antenna-height M]
+
+  --rover F               observations of the moving receiver, RINEX 2.11 or 3.0x, also gzip-compressed
+  --base F                observations of the receiver at rest
+  --nav F[,F]             broadcast navigation; GPS and Galileo are used
+  --base-llh LAT,LON,H    marker of the base, degrees and ellipsoidal metres; else its header's position counts
+  --base-xyz X,Y,Z        the same, Earth-centred metres
+  --antenna-height M      vertical, marker to antenna reference point; else the header's
+  --frame S               frame of the base's coordinates and of the result (default EPSG:4937)
+  --start S, --end S      span, seconds of the GPS week
+  --systems GE            G GPS, E Galileo (default both)
+  --mask DEG              lowest elevation (default 10)
+  --leave-out G05[,E11]   satellites to leave out
+  --direction D           both, forward or reverse (default both)
+  --out F                 trajectory of the antenna reference point, CSV
+
+Example: npx longheron position --rover demo/vehicle_20260616_gnss.rnx --base demo/brn1_20260616_gnss.rnx \\
+           --nav demo/site_20260616_nav.rnx --out antenna.csv
 `,
   place: `longheron place --trajectory F --returns F[,F] --mount F --crs EPSG:25832+5773 --out cloud.las
 

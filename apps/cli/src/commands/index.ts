@@ -1,6 +1,6 @@
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { GROUND_DEFAULTS } from '@longheron/core/cloud';
-import { Problem, type Watch } from '@longheron/core/shared';
+import { Problem } from '@longheron/core/shared';
 import { STRIP_DEFAULTS } from '@longheron/core/trajectory';
 import { formatGps } from '@longheron/core/time';
 import { csvCell } from '@longheron/formats/csv';
@@ -13,24 +13,24 @@ import { placeReturns } from '@longheron/operations/place';
 import { ReportBuilder, type Report } from '@longheron/operations/shared';
 import { surfaceFile } from '@longheron/operations/surface';
 import { HEADS } from '@longheron/site/drive';
-import { makeHeadFile, makeSmallFiles, siteWriters, writeManifest, type SiteOptions } from '@longheron/site/files';
+import {
+  makeGnssFiles,
+  makeHeadFile,
+  makeSmallFiles,
+  siteWriters,
+  writeManifest,
+  type SiteOptions,
+} from '@longheron/site/files';
 import { SITE_SYSTEM } from '@longheron/site/terrain';
-import { Options } from '../options';
-
-export interface Outcome {
-  report: Report;
-  /** Lines for stdout. */
-  lines: string[];
-  /** Done, but out of tolerance or with errors not accepted. */
-  failed?: boolean;
-}
-
-export type Command = {
-  options: Record<string, 'string' | 'boolean'>;
-  run(o: Options, watch: Watch): Promise<Outcome>;
-};
+import { type Command } from './command';
+import { position } from './position';
 
 const cm = (v: unknown) => (typeof v === 'number' ? `${(100 * v).toFixed(1)} cm` : '–');
+
+const NOUNS: Partial<Record<FileFacts['kind'], string>> = {
+  ...{ marks: 'marks', trajectory: 'epochs', mounting: 'sensors', table: 'rows' },
+  ...{ 'gnss-observations': 'epochs', 'gnss-navigation': 'records' },
+};
 
 const inspect: Command = {
   options: {},
@@ -63,7 +63,7 @@ const inspect: Command = {
     for (const f of all) {
       f.findings.push(...(cross.get(f.name) ?? []));
       lines.push(
-        `${f.path}: ${f.kind}, ${f.count} ${f.kind === 'marks' ? 'marks' : f.kind === 'trajectory' ? 'epochs' : f.kind === 'mounting' ? 'sensors' : 'points'}${f.startGps !== null ? `, ${formatGps(f.startGps)} to ${formatGps(f.endGps!)} GPS time` : ''}`,
+        `${f.path}: ${f.kind}, ${f.count} ${NOUNS[f.kind] ?? 'points'}${f.startGps !== null ? `, ${formatGps(f.startGps)} to ${formatGps(f.endGps!)} GPS time` : ''}`,
       );
       for (const n of f.findings) {
         lines.push(`  ${n.severity}: ${n.text}${n.remedy ? ` ${n.remedy}` : ''}`);
@@ -309,6 +309,7 @@ const site: Command = {
     const system = parseSystem(SITE_SYSTEM);
     await mkdir(folder, { recursive: true });
     await makeSmallFiles(folder, system, siteWriters, options);
+    await makeGnssFiles(folder, system, options);
     for (const [i, head] of HEADS.entries())
       await makeHeadFile(folder, head, system, siteWriters, options, (f) =>
         watch.progress?.((i + f) / 2, `Casting ${head}`),
@@ -318,4 +319,4 @@ const site: Command = {
   },
 };
 
-export const COMMANDS: Record<string, Command> = { inspect, place, classify, check, surface, site };
+export const COMMANDS: Record<string, Command> = { inspect, position, place, classify, check, surface, site };

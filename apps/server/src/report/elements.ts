@@ -14,6 +14,8 @@ export type Figures = Record<string, number | null | boolean | string | undefine
 export const KIND: Record<string, string> = {
   trajectory: 'trajectory',
   'laser-returns': 'laser returns',
+  'gnss-observations': 'GNSS observations',
+  'gnss-navigation': 'GNSS navigation',
   mounting: 'mounting',
   marks: 'marks',
   'point-cloud': 'point cloud',

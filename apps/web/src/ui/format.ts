@@ -29,6 +29,8 @@ export function durationText(seconds: number): string {
 export const KIND_NAMES: Record<string, string> = {
   trajectory: 'Trajectory',
   'laser-returns': 'Laser returns',
+  'gnss-observations': 'GNSS observations',
+  'gnss-navigation': 'GNSS navigation',
   mounting: 'Mounting',
   marks: 'Marks',
   'point-cloud': 'Point cloud',

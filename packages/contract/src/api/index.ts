@@ -29,6 +29,8 @@ export type DatasetKind =
   | 'reference'
   | 'trajectory'
   | 'laser-returns'
+  | 'gnss-observations'
+  | 'gnss-navigation'
   | 'mounting'
   | 'marks'
   | 'point-cloud'

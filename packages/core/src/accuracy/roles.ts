@@ -34,7 +34,7 @@ export function rolesByRules(marks: Mark[], rules: RoleRule[]): ProposedRole[] {
 
 /**
  * Splits marks into check and control so that both lie all over the area: the marks are cut again and again at the
- * middle of their longer side until there is one group for each check mark (a balanced k-d partition, Bentley 1975),
+ * middle of their longer side until there is one group for each check mark (a balanced k-d partition),
  * and of each group the mark nearest its centre is to check. Unused and left-out marks stay as they are.
  * @param checks number of check marks wanted, from 0 to the number of marks that can be split.
  */

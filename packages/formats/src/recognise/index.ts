@@ -1,9 +1,19 @@
 import { stat } from 'node:fs/promises';
 import { basename } from 'node:path';
+import { constants, gunzipSync } from 'node:zlib';
 import { Problem } from '@longheron/core/shared';
 import { openFile } from '../bytes';
 
-export type FileKind = 'point-cloud' | 'laser-returns' | 'trajectory' | 'marks' | 'mounting' | 'table' | 'unknown';
+export type FileKind =
+  | 'point-cloud'
+  | 'laser-returns'
+  | 'trajectory'
+  | 'gnss-observations'
+  | 'gnss-navigation'
+  | 'marks'
+  | 'mounting'
+  | 'table'
+  | 'unknown';
 
 const HDF5 = [0x89, 0x48, 0x44, 0x46, 0x0d, 0x0a, 0x1a, 0x0a];
 
@@ -24,9 +34,22 @@ export async function recogniseFile(path: string, name = basename(path)): Promis
     });
   const source = await openFile(path, name);
   try {
-    return recogniseBytes(await source.read(0, Math.min(size, 4096)));
+    const head = await source.read(0, Math.min(size, 4096));
+    if (head[0] !== 0x1f || head[1] !== 0x8b) return recogniseBytes(head);
+    // of compressed files only RINEX is read
+    const kind = recogniseBytes(unpackedHead(head));
+    return kind.startsWith('gnss-') ? kind : 'unknown';
   } finally {
     await source.close();
+  }
+}
+
+/** The first bytes of what a gzip stream holds; empty when it is none. */
+function unpackedHead(packed: Uint8Array): Uint8Array {
+  try {
+    return gunzipSync(packed, { finishFlush: constants.Z_SYNC_FLUSH, maxOutputLength: 1 << 22 });
+  } catch {
+    return new Uint8Array(0);
   }
 }
 
@@ -35,6 +58,10 @@ export function recogniseBytes(head: Uint8Array): FileKind {
   if (starts('LASF')) return 'point-cloud';
   if (HDF5.every((b, i) => head[i] === b)) return 'laser-returns';
   const text = new TextDecoder('utf-8').decode(head).replace(/^\uFEFF/, '');
+  const rinex = /^.{20}(.).{39}(RINEX VERSION \/ TYPE|CRINEX VERS)/.exec(text);
+  // the compact form is told apart, and refused with its remedy, by the reader
+  if (rinex)
+    return rinex[2].startsWith('C') || rinex[1].toUpperCase() === 'O' ? 'gnss-observations' : 'gnss-navigation';
   if (/^\s*\{/.test(text) && /"sensors"\s*:/.test(text)) return 'mounting';
   if (head.includes(0)) return 'unknown';
   const first = text.split(/\r\n|\n|\r/).find((l) => l.trim() && !l.startsWith('#')) ?? '';

@@ -23,6 +23,7 @@ import {
   type TrueDrive,
   type TrueReturns,
 } from '../drive';
+import { sessionFiles, vehicleSession } from '../gnss';
 import { EXCHANGED_MARK, FEET_MARK, surveyedMarks } from '../marks';
 import { SITE_SYSTEM } from '../terrain';
 import { oldCloud } from './oldCloud';
@@ -49,7 +50,13 @@ export const FILE_NAMES = {
   marks: 'marks_network.csv',
   extraMarks: 'marks_extra.csv',
   oldCloud: 'old_cloud.las',
+  rover: 'vehicle_20260616_gnss.rnx',
+  base: 'brn1_20260616_gnss.rnx',
+  navigation: 'site_20260616_nav.rnx',
 } as const;
+
+/** The rate of the rover's receiver. */
+const GNSS_RATE_HZ = 5;
 
 /** The rate of the inertial unit. */
 export const TRAJECTORY_RATE_HZ = 200;
@@ -155,6 +162,22 @@ export async function makeSmallFiles(
   await writeFile(join(folder, FILE_NAMES.extraMarks), writers.marks(planted, SITE_SYSTEM));
   const [fromY, toY] = options.size === 'full' ? [40, 600] : [SMALL_FROM_Y, SMALL_TO_Y];
   await writeFile(join(folder, FILE_NAMES.oldCloud), oldCloud(options.seed, fromY, toY));
+}
+
+/** Makes the GNSS observations of vehicle and base, and the navigation file. */
+export async function makeGnssFiles(folder: string, system: ReferenceSystem, options: SiteOptions): Promise<void> {
+  await mkdir(folder, { recursive: true });
+  const [fromSow, toSow] = trajectorySpan(options);
+  const session = vehicleSession(siteDrive(), system, {
+    seed: options.seed,
+    factor: NOISE_FACTOR[options.level],
+    roverRateHz: GNSS_RATE_HZ,
+    ...(Number.isFinite(fromSow) ? { fromSow, toSow } : {}),
+  });
+  const texts = sessionFiles(session);
+  await writeFile(join(folder, FILE_NAMES.rover), texts.rover);
+  await writeFile(join(folder, FILE_NAMES.base), texts.base);
+  await writeFile(join(folder, FILE_NAMES.navigation), texts.navigation);
 }
 
 /** Writes manifest.json: names, sizes, hashes, planted faults. */

@@ -1,0 +1,16 @@
+import { type Watch } from '@longheron/core/shared';
+import { type Report } from '@longheron/operations/shared';
+import { type Options } from '../options';
+
+export interface Outcome {
+  report: Report;
+  /** Lines for stdout. */
+  lines: string[];
+  /** Done, but out of tolerance or with errors not accepted. */
+  failed?: boolean;
+}
+
+export type Command = {
+  options: Record<string, 'string' | 'boolean'>;
+  run(o: Options, watch: Watch): Promise<Outcome>;
+};

@@ -1,0 +1,82 @@
+import { type System } from '@longheron/core/gnss';
+import { Problem } from '@longheron/core/shared';
+import { fromLatLonHeight, positionRover, type BasePosition } from '@longheron/operations/position';
+import { type Options } from '../options';
+import { type Command } from './command';
+
+const mm = (v: unknown) => (typeof v === 'number' ? `${(1000 * v).toFixed(0)} mm` : '–');
+const percent = (v: unknown) => `${(100 * Number(v)).toFixed(1)} %`;
+
+/** Three numbers between commas. */
+function three(o: Options, name: string): [number, number, number] | undefined {
+  if (o.text(name) === undefined) return undefined;
+  const values = o.list(name).map(Number);
+  if (values.length !== 3 || values.some((v) => !Number.isFinite(v)))
+    throw new Problem(`--${name} is "${o.text(name)}"; three numbers between commas are needed.`, {
+      code: 'option',
+      remedy: 'See --help.',
+    });
+  return values as [number, number, number];
+}
+
+function baseOf(o: Options): BasePosition | undefined {
+  const llh = three(o, 'base-llh');
+  const xyz = three(o, 'base-xyz');
+  if (llh && xyz)
+    throw new Problem('Both --base-llh and --base-xyz are given.', { code: 'option', remedy: 'Give one of them.' });
+  if (llh) {
+    if (Math.abs(llh[0]) > 90 || Math.abs(llh[1]) > 360)
+      throw new Problem('--base-llh is latitude, longitude, height, in degrees and metres.', {
+        code: 'option',
+        remedy: 'Check the order and the signs.',
+      });
+    return fromLatLonHeight(...llh);
+  }
+  return xyz && { xyzM: xyz, source: 'given' };
+}
+
+export const position: Command = {
+  options: {
+    ...{ rover: 'string', base: 'string', nav: 'string', 'base-llh': 'string', 'base-xyz': 'string' },
+    ...{ 'antenna-height': 'string', frame: 'string', start: 'string', end: 'string', out: 'string' },
+    ...{ mask: 'string', systems: 'string', 'leave-out': 'string', direction: 'string' },
+  },
+  async run(o, watch) {
+    const nav = o.list('nav');
+    const inputs = [o.must('rover'), o.must('base'), ...nav];
+    const direction = o.text('direction') ?? 'both';
+    const systems = [...(o.text('systems') ?? 'GE')] as System[];
+    if (!['both', 'forward', 'reverse'].includes(direction) || systems.some((s) => s !== 'G' && s !== 'E'))
+      throw new Problem('--direction is both, forward or reverse; --systems is G, E or GE.', {
+        code: 'option',
+        remedy: 'See --help.',
+      });
+    o.must('out');
+    const { report } = await positionRover(
+      {
+        roverPath: inputs[0],
+        basePath: inputs[1],
+        navPaths: nav,
+        base: baseOf(o),
+        antennaHeightM: o.number('antenna-height', -10, 100),
+        frame: o.text('frame'),
+        startSow: o.number('start'),
+        endSow: o.number('end'),
+        settings: {
+          systems,
+          maskDeg: o.number('mask', 0, 60) ?? 10,
+          leftOut: o.text('leave-out') ? o.list('leave-out') : [],
+          direction: direction as 'both',
+        },
+        outPath: o.output('out', inputs)!,
+      },
+      watch,
+    );
+    const lines = [
+      `${report.epochs} epochs: ${percent(report.fixed_share)} fixed, ${percent(report.float_share)} float; ${Number(report.satellites_mean).toFixed(1)} satellites, up to ${Number(report.baseline_m).toFixed(0)} m from the base.`,
+      `Stated precision (1 SD, RMS): N ${mm(report.sd_n_m)}, E ${mm(report.sd_e_m)}, D ${mm(report.sd_d_m)}; forward less reverse ${mm(report.separation_rms_m)} RMS, ${mm(report.separation_max_m)} at most.`,
+      ...report.notices.map((n) => `${n.severity}: ${n.text} ${n.effect ?? ''} ${n.remedy ?? ''}`.trim()),
+    ];
+    return { report, lines };
+  },
+};

@@ -1,0 +1,108 @@
+import { gunzipSync } from 'node:zlib';
+import { Problem } from '@longheron/core/shared';
+import { gpsFromUnix } from '@longheron/core/time';
+
+/** Deflate cannot make more than this of one byte; a larger text than this is refused. */
+const MOST_BYTES = 1 << 30;
+
+/** Text of a RINEX file, unpacked when it is gzip-compressed. */
+export function rinexText(bytes: Uint8Array, file: string): string {
+  let plain = bytes;
+  if (bytes[0] === 0x1f && bytes[1] === 0x8b)
+    try {
+      plain = gunzipSync(bytes, { maxOutputLength: MOST_BYTES });
+    } catch (error) {
+      const large = (error as NodeJS.ErrnoException).code === 'ERR_BUFFER_TOO_LARGE';
+      throw new Problem(large ? 'The file unpacks to more than 1 GB.' : 'The compressed file is damaged or cut off.', {
+        code: 'rinex-gzip',
+        file,
+        place: 'gzip stream',
+        remedy: large ? 'Unpack it and cut it into shorter spans.' : 'Copy it again from its origin.',
+      });
+    }
+  else if (bytes[0] === 0x1f && bytes[1] === 0x9d)
+    throw new Problem('The file is packed by the old "compress".', {
+      code: 'rinex-packed',
+      file,
+      place: 'byte 0',
+      remedy: 'Unpack it first (uncompress), or ask for it as gzip.',
+    });
+  return new TextDecoder('latin1').decode(plain);
+}
+
+/** Walks through the lines of a text without splitting it. */
+export class Lines {
+  /** Number of the line last given, from 1. */
+  number = 0;
+  private at = 0;
+
+  constructor(
+    private readonly text: string,
+    readonly file: string,
+  ) {}
+
+  next(): string | undefined {
+    if (this.at >= this.text.length) return undefined;
+    let end = this.text.indexOf('\n', this.at);
+    if (end < 0) end = this.text.length;
+    const stop = end > this.at && this.text.charCodeAt(end - 1) === 13 ? end - 1 : end;
+    const line = this.text.slice(this.at, stop);
+    this.at = end + 1;
+    this.number++;
+    return line;
+  }
+
+  problem(message: string, code: string, remedy: string): Problem {
+    return new Problem(message, { code, file: this.file, place: `line ${this.number}`, remedy });
+  }
+}
+
+export const label = (line: string) => line.slice(60, 80).trim();
+
+/** A number in columns [from, to); NaN when blank. Fortran's D stands for an exponent too. */
+export function field(line: string, from: number, to: number): number {
+  const text = line.slice(from, to).trim();
+  return text === '' ? Number.NaN : Number(text.replace(/[dD]/, 'e'));
+}
+
+/** Seconds to add to a file's times to reach GPS time, by the time system it names. */
+export type TimeSystem = 'GPS' | 'GAL' | 'QZS' | 'BDT' | 'GLO' | 'UTC';
+
+/** GPS week and seconds of a date in a time system. */
+export function gpsOfDate(
+  system: TimeSystem,
+  year: number,
+  month: number,
+  day: number,
+  hour: number,
+  minute: number,
+  second: number,
+): { week: number; sow: number } {
+  const full = year < 80 ? year + 2000 : year < 100 ? year + 1900 : year;
+  const unix = Date.UTC(full, month - 1, day, hour, minute) / 1000;
+  // the civil date is read as if it were UTC; GPS time has no leap seconds, so none are added for it
+  const whole =
+    system === 'GLO' || system === 'UTC' ? gpsFromUnix(unix) : unix - 315964800 + (system === 'BDT' ? 14 : 0);
+  const week = Math.floor(whole / 604800);
+  return { week, sow: whole - week * 604800 + second };
+}
+
+/** Head of a RINEX file: version and kind; refuses what is none, and the compact form. */
+export function rinexHead(line: string | undefined, file: string): { version: number; kind: string; system: string } {
+  if (line !== undefined && /CRINEX/.test(line))
+    throw new Problem('The file is a RINEX file in the compact (Hatanaka) form.', {
+      code: 'rinex-compact',
+      file,
+      place: 'line 1',
+      remedy: 'Turn it into plain RINEX first, or ask the sender for plain RINEX.',
+    });
+  const version = line === undefined ? Number.NaN : field(line, 0, 9);
+  if (line === undefined || label(line) !== 'RINEX VERSION / TYPE' || !(version >= 2 && version < 5))
+    throw new Problem('The file does not begin as a RINEX file does.', {
+      code: 'rinex-head',
+      file,
+      place: 'line 1, columns 61 to 80',
+      remedy: 'Choose a RINEX 2 or 3 file.',
+    });
+  return { version, kind: line[20].toUpperCase(), system: (line[40] ?? ' ').toUpperCase() };
+}

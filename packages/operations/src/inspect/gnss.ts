@@ -1,0 +1,106 @@
+import { readFile } from 'node:fs/promises';
+import { DEG, ecefToGeodetic, GRS80 } from '@longheron/core/frames';
+import { bandColumns, systemOf, type Observations, type System } from '@longheron/core/gnss';
+import { WEEK_S } from '@longheron/core/time';
+import { findGaps, nominalStepS } from '@longheron/core/trajectory';
+import { readNavigation, readObservations } from '@longheron/formats/rinex';
+import { toGaps, type FileFacts } from './facts';
+
+const SYSTEM_NAMES: Record<string, string> = {
+  ...{ G: 'GPS', E: 'Galileo', R: 'GLONASS', C: 'BeiDou', J: 'QZSS', S: 'SBAS' },
+};
+const USED: readonly System[] = ['G', 'E'];
+
+/** Facts and findings of RINEX observations. */
+export async function inspectObservations(out: FileFacts, path: string, name: string): Promise<void> {
+  const { observations: o, notices } = readObservations(await readFile(path), name);
+  out.findings.push(...notices);
+  out.count = o.sow.length;
+  out.startGps = o.week * WEEK_S + o.sow[0];
+  out.endGps = o.week * WEEK_S + o.sow[o.sow.length - 1];
+  const step = o.sow.length > 1 ? nominalStepS(o.sow) : 0;
+  out.rateHz = step > 0 ? Number((1 / step).toFixed(3)) : null;
+  out.gaps = toGaps(findGaps(o.sow), o.week);
+  const systems = [...new Set(o.satellites.map(systemOf))];
+  out.details.push(
+    ['Epochs', String(o.sow.length)],
+    ['Satellites', `${o.satellites.length}, ${(o.satellite.length / o.sow.length).toFixed(1)} at a time`],
+    ...systems.map((s) => [SYSTEM_NAMES[s] ?? s, (o.types[s] ?? []).join(' ')] as [string, string]),
+    ['Marker', o.marker || 'not named'],
+    ['Receiver', o.receiver || 'not named'],
+    ['Antenna', o.antenna || 'not named'],
+    ['Antenna height', `${o.antennaDeltaM[0].toFixed(4)} m, marker to reference point`],
+  );
+  findings(out, o, systems);
+}
+
+function findings(out: FileFacts, o: Observations, systems: System[]): void {
+  const warn = (code: string, text: string, effect: string, remedy: string, place = 'header') =>
+    out.findings.push({ code, severity: 'warning', text, effect, remedy, place, file: out.name });
+  if (o.approximateM) {
+    const [lat, lon, h] = ecefToGeodetic(GRS80, ...o.approximateM);
+    const p: [number, number, number] = [lon / DEG, lat / DEG, h];
+    out.extent = { min: p, max: p, crs: 'EPSG:4979' };
+    out.details.push(['Position in the header', `${p[1].toFixed(6)}° ${p[0].toFixed(6)}° ${h.toFixed(1)} m`]);
+  } else
+    warn(
+      'rinex-position',
+      'The header states no position.',
+      'It is computed from the codes when needed.',
+      'As a base, give its position.',
+    );
+  if (!o.antenna)
+    warn(
+      'rinex-antenna',
+      'No antenna is named.',
+      'Its phase centre is unknown: heights may be off by centimetres.',
+      'Enter it from the field record.',
+    );
+  const unused = systems.filter((s) => !USED.includes(s));
+  if (unused.length)
+    out.findings.push({
+      code: 'rinex-unused',
+      severity: 'info',
+      file: out.name,
+      text: `${unused.map((s) => SYSTEM_NAMES[s] ?? s).join(', ')} are read but not used.`,
+    });
+  const dual = USED.filter((s) => {
+    const types = o.types[s] ?? [];
+    return ['2', '5', '7'].some((b) => bandColumns(types, s, b)) && bandColumns(types, s, '1');
+  });
+  if (dual.length === 0)
+    warn(
+      'rinex-single',
+      'There are no observations on two bands of GPS or Galileo.',
+      'Positions to centimetres need two bands here.',
+      'Export the file with all signals.',
+    );
+}
+
+/** Facts of a broadcast navigation file. */
+export async function inspectNavigation(out: FileFacts, path: string, name: string): Promise<void> {
+  const nav = readNavigation(await readFile(path), name);
+  const times = nav.records.map((r) => r.toeWeek * WEEK_S + r.toeS);
+  out.count = Object.values(nav.counts).reduce((a, b) => a + b, 0);
+  if (times.length) {
+    out.startGps = Math.min(...times);
+    out.endGps = Math.max(...times);
+  }
+  for (const [s, n] of Object.entries(nav.counts)) {
+    const satellites = new Set(nav.records.filter((r) => r.system === s).map((r) => r.satellite)).size;
+    out.details.push([
+      SYSTEM_NAMES[s] ?? s,
+      satellites ? `${n} records, ${satellites} satellites` : `${n} records, not used`,
+    ]);
+  }
+  out.details.push(['Ionosphere', nav.ionosphere ? 'coefficients given' : 'no coefficients']);
+  if (nav.records.length === 0)
+    out.findings.push({
+      code: 'nav-unused',
+      severity: 'error',
+      file: out.name,
+      text: 'The file has no record of GPS or Galileo.',
+      effect: 'Nothing can be computed with it.',
+      remedy: 'Choose the mixed or the GPS navigation file.',
+    });
+}

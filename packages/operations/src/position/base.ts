@@ -1,0 +1,95 @@
+import { ecefToGeodetic, GRS80 } from '@longheron/core/frames';
+import { type BroadcastOrbits, pointPosition, type Observations } from '@longheron/core/gnss';
+import { median } from '@longheron/core/numeric';
+import { Problem } from '@longheron/core/shared';
+import { type ReportBuilder } from '../shared';
+
+/** Marker of a base and where its coordinates come from. */
+export interface BasePosition {
+  xyzM: [number, number, number];
+  source: 'given' | 'header' | 'mean';
+}
+
+/** Codes alone put a base at rest within this, metres: beyond it the coordinates are of another place. */
+const PLAUSIBLE_M = 50;
+const SUSPICIOUS_M = 5;
+
+/** Median place by the base's own codes, metres; undefined when none can be computed. */
+export function placeByCodes(base: Observations, orbits: BroadcastOrbits): Float64Array | undefined {
+  const found: Float64Array[] = [];
+  const step = Math.max(1, Math.floor(base.sow.length / 30));
+  for (let k = 0; k < base.sow.length; k += step) {
+    const p = pointPosition(base, k, orbits, found[0]);
+    if (p) found.push(p.xyzM);
+  }
+  return found.length === 0 ? undefined : Float64Array.from([0, 1, 2], (k) => median(found.map((p) => p[k])));
+}
+
+/** The marker to use, with what speaks against it said. */
+export function baseMarker(
+  base: Observations,
+  orbits: BroadcastOrbits,
+  given: BasePosition | undefined,
+  file: string,
+  builder: ReportBuilder,
+): Float64Array {
+  const byCodes = placeByCodes(base, orbits);
+  const chosen: BasePosition | undefined =
+    given ?? (base.approximateM ? { xyzM: base.approximateM, source: 'header' } : undefined);
+  if (!chosen) {
+    if (!byCodes)
+      throw new Problem(
+        'The base has no position: none is given, none stands in its header, and none can be computed.',
+        {
+          code: 'base-position',
+          file,
+          remedy: 'Give --base-llh or --base-xyz.',
+        },
+      );
+    builder.notice({
+      code: 'base-mean',
+      severity: 'warning',
+      file,
+      text: 'The position of the base is the mean of its own codes.',
+      effect: 'It is weak: the whole trajectory is off by the same one to two metres.',
+      remedy: 'Give --base-llh or --base-xyz.',
+    });
+    return byCodes;
+  }
+  if (chosen.source === 'header')
+    builder.notice({
+      code: 'base-header',
+      severity: 'warning',
+      file,
+      place: 'header, APPROX POSITION XYZ',
+      text: 'The position of the base is that of its header.',
+      effect: 'Headers often hold an approximate position; the whole trajectory is off by its error.',
+      remedy: 'Give the surveyed position with --base-llh or --base-xyz.',
+    });
+  if (byCodes) compare(chosen, byCodes, file, builder);
+  return Float64Array.from(chosen.xyzM);
+}
+
+function compare(chosen: BasePosition, byCodes: Float64Array, file: string, builder: ReportBuilder): void {
+  const off = Math.hypot(...[0, 1, 2].map((k) => chosen.xyzM[k] - byCodes[k]));
+  const [lat, lon, h] = ecefToGeodetic(GRS80, byCodes[0], byCodes[1], byCodes[2]);
+  const there = `${((lat * 180) / Math.PI).toFixed(6)}°, ${((lon * 180) / Math.PI).toFixed(6)}°, ${h.toFixed(1)} m`;
+  if (off > PLAUSIBLE_M)
+    throw new Problem(
+      `The position of the base is ${off > 1e4 ? `${(off / 1000).toFixed(0)} km` : `${off.toFixed(0)} m`} from where its codes put it (${there}).`,
+      {
+        code: 'base-elsewhere',
+        file,
+        remedy: 'Check signs, order, hemisphere and the kind of height, or choose the base file that belongs to it.',
+      },
+    );
+  if (off > SUSPICIOUS_M)
+    builder.notice({
+      code: 'base-off',
+      severity: 'warning',
+      file,
+      text: `The position of the base is ${off.toFixed(1)} m from where its codes put it (${there}).`,
+      effect: 'Codes are good to two metres: another frame, a levelled height or a wrong mark would show like this.',
+      remedy: 'Check the position.',
+    });
+}

@@ -1,0 +1,261 @@
+import { readFile } from 'node:fs/promises';
+import { basename } from 'node:path';
+import { DEG, ecefToGeodetic, ecefToNed, geodeticToEcef, GRS80 } from '@longheron/core/frames';
+import {
+  BroadcastOrbits,
+  KINEMATIC_DEFAULTS,
+  kinematicPositions,
+  pointPosition,
+  type KinematicEpoch,
+  type KinematicSettings,
+  type Observations,
+} from '@longheron/core/gnss';
+import { mean } from '@longheron/core/numeric';
+import { Problem, type Watch } from '@longheron/core/shared';
+import { dayOfYear, unixFromGps } from '@longheron/core/time';
+import { type Trajectory } from '@longheron/core/trajectory';
+import { writeFileWhole } from '@longheron/formats/bytes';
+import { readNavigation, readObservations } from '@longheron/formats/rinex';
+import { trajectoryCsv } from '@longheron/formats/trajectory';
+import { ReportBuilder, type Report } from '../shared';
+import { baseMarker, type BasePosition } from './base';
+
+export { type BasePosition } from './base';
+
+export interface PositionRequest {
+  roverPath: string;
+  basePath: string;
+  navPaths: string[];
+  /** Marker of the base; the header's position without it. */
+  base?: BasePosition;
+  /** Vertical, marker to antenna reference point, metres; replaces the header's. */
+  antennaHeightM?: number;
+  /** Frame of the base's coordinates and so of the result. */
+  frame?: string;
+  /** Seconds of the rover file's GPS week. */
+  startSow?: number;
+  endSow?: number;
+  settings?: Partial<KinematicSettings>;
+  outPath: string;
+  /** Names for messages, when paths are those of a store. */
+  names?: Record<string, string>;
+}
+
+export interface PositionResult {
+  report: Report;
+  trajectory: Trajectory;
+  epochs: KinematicEpoch[];
+}
+
+/** From this length on ionosphere and troposphere of both ends differ enough to matter, metres. */
+const LONG_BASELINE_M = 10_000;
+
+/** Computes a trajectory of the rover's antenna from RINEX files and writes it as CSV. */
+export async function positionRover(request: PositionRequest, watch?: Watch): Promise<PositionResult> {
+  const name = (path: string) => request.names?.[path] ?? basename(path);
+  const builder = new ReportBuilder('position', {});
+  for (const path of [request.roverPath, request.basePath, ...request.navPaths]) await builder.input(path);
+  const read = async (path: string) => {
+    const { observations, notices } = readObservations(await readFile(path), name(path));
+    for (const n of notices) if (n.severity !== 'info') builder.notice(n);
+    return observations;
+  };
+  const rover = await read(request.roverPath);
+  const base = await read(request.basePath);
+  const orbits = new BroadcastOrbits(
+    (await Promise.all(request.navPaths.map(async (p) => readNavigation(await readFile(p), name(p)).records))).flat(),
+  );
+  const [from, to] = span(rover, request);
+  checkOverlap(rover, base, from, to, name(request.roverPath), name(request.basePath));
+  checkOrbits(rover, orbits, from, to, request.navPaths.map(name).join(', '));
+  const frame = request.frame ?? 'EPSG:4937';
+  checkMotion(base, orbits, name(request.basePath), name(request.roverPath));
+  const marker = baseMarker(base, orbits, request.base, name(request.basePath), builder);
+  const heightM = request.antennaHeightM ?? base.antennaDeltaM[0];
+  const baseM = raised(marker, heightM);
+  noticeAntennas(rover, base, builder);
+  const gps = rover.week * 604800 + rover.sow[from];
+  const settings: KinematicSettings = {
+    ...KINEMATIC_DEFAULTS,
+    ...request.settings,
+    dayOfYear: dayOfYear(new Date(unixFromGps(gps) * 1000)),
+  };
+  const epochs = kinematicPositions(rover, base, baseM, orbits, settings, watch, from, to);
+  if (epochs.length === 0)
+    throw new Problem('No epoch has four satellites that rover and base both see.', {
+      code: 'position-satellites',
+      file: name(request.roverPath),
+      remedy: 'Lower the elevation mask, or choose the base of the same session.',
+    });
+  const trajectory = toTrajectory(epochs, rover.week, frame, gps);
+  await writeFileWhole(request.outPath, async (out) => {
+    for (const text of trajectoryCsv(trajectory)) await out.write(text);
+  });
+  const share = (kind: string) => epochs.filter((e) => e.solution === kind).length / epochs.length;
+  const rms = (of: Float64Array) => Math.sqrt(mean(of.map((v) => v * v)));
+  const baselineM = Math.max(...epochs.map((e) => Math.hypot(...[0, 1, 2].map((k) => e.xyzM[k] - baseM[k]))));
+  if (baselineM > LONG_BASELINE_M)
+    builder.notice({
+      code: 'position-baseline',
+      severity: 'warning',
+      text: `The base is ${(baselineM / 1000).toFixed(1)} km away.`,
+      effect: `Ionosphere and troposphere cost about ${((2 * baselineM) / 1000).toFixed(0)} mm of plan and height at this distance; they are not estimated yet.`,
+      remedy: 'Use a nearer base, or a virtual station in the area.',
+    });
+  if (share('fixed') < 0.9)
+    builder.notice({
+      code: 'position-float',
+      severity: 'warning',
+      text: `Only ${(100 * share('fixed')).toFixed(1)} % of the epochs are fixed.`,
+      effect: 'The rest is good to decimetres at best; each epoch states how good.',
+      remedy: 'See where on the map; a longer span or another base may help.',
+    });
+  const separations = epochs.map((e) => e.separationM).filter(Number.isFinite);
+  const report = builder.finish(frame, {
+    settings: {
+      systems: settings.systems.join(''),
+      mask_deg: settings.maskDeg,
+      direction: settings.direction,
+      left_out: settings.leftOut,
+      ratio: settings.fix.ratio,
+      success_rate: settings.fix.successRate,
+      base_xyz_m: Array.from(marker),
+      antenna_height_m: heightM,
+      frame,
+    },
+    epochs: epochs.length,
+    epochs_without_position: to - from - epochs.length,
+    fixed_share: share('fixed'),
+    float_share: share('float'),
+    code_share: share('code'),
+    sd_n_m: rms(trajectory.sdNM!),
+    sd_e_m: rms(trajectory.sdEM!),
+    sd_d_m: rms(trajectory.sdDM!),
+    baseline_m: baselineM,
+    satellites_mean: mean(epochs.map((e) => e.satellites)),
+    separation_rms_m: separations.length ? Math.sqrt(mean(separations.map((v) => v * v))) : null,
+    separation_max_m: separations.length ? Math.max(...separations) : null,
+  });
+  return { report, trajectory, epochs };
+}
+
+function span(rover: Observations, request: PositionRequest): [number, number] {
+  const { sow } = rover;
+  let from = 0;
+  let to = sow.length;
+  while (from < to && sow[from] < (request.startSow ?? -Infinity)) from++;
+  while (to > from && sow[to - 1] > (request.endSow ?? Infinity)) to--;
+  if (from === to)
+    throw new Problem(`No epoch of the rover lies in the span; it runs from ${sow[0]} to ${sow[sow.length - 1]} s.`, {
+      code: 'position-span',
+      remedy: 'Give --start and --end in seconds of the GPS week.',
+    });
+  return [from, to];
+}
+
+function checkOverlap(
+  rover: Observations,
+  base: Observations,
+  from: number,
+  to: number,
+  roverName: string,
+  baseName: string,
+): void {
+  const shift = (base.week - rover.week) * 604800;
+  const [b0, b1] = [base.sow[0] + shift, base.sow[base.sow.length - 1] + shift];
+  const [r0, r1] = [rover.sow[from], rover.sow[to - 1]];
+  if (b1 >= r0 && b0 <= r1) return;
+  const hours = Math.round(((r0 + r1) / 2 - (b0 + b1) / 2) / 360) / 10;
+  throw new Problem(
+    `Rover and base do not overlap in time: the base lies ${Math.abs(hours)} h ${hours > 0 ? 'before' : 'after'} the rover.`,
+    {
+      code: 'position-no-overlap',
+      file: baseName,
+      place: `${b0} to ${b1} s of week ${rover.week}, the rover ${r0} to ${r1} s`,
+      remedy: `Choose the base file of the time of ${roverName}.`,
+    },
+  );
+}
+
+function checkOrbits(rover: Observations, orbits: BroadcastOrbits, from: number, to: number, files: string): void {
+  const middle = (from + to) >> 1;
+  const valid = orbits.satellites.filter((s) => orbits.at(s, rover.week, rover.sow[middle]));
+  if (valid.length >= 4) return;
+  throw new Problem(`The navigation files have valid orbits of ${valid.length} satellites at the time of the rover.`, {
+    code: 'position-navigation',
+    file: files,
+    remedy: 'Choose the navigation file of the same day and hours.',
+  });
+}
+
+/** A base must stand still: places found from its codes at a few epochs may scatter, but not travel. */
+function checkMotion(base: Observations, orbits: BroadcastOrbits, baseName: string, roverName: string): void {
+  const places: Float64Array[] = [];
+  for (let k = 0; k < 9; k++) {
+    const p = pointPosition(base, Math.floor((k * (base.sow.length - 1)) / 8), orbits);
+    if (p) places.push(p.xyzM);
+  }
+  const far = Math.max(0, ...places.map((p) => Math.hypot(...[0, 1, 2].map((k) => p[k] - places[0][k]))));
+  if (far > 30)
+    throw new Problem(`The base moves by ${far.toFixed(0)} m: rover and base may be exchanged.`, {
+      code: 'position-base-moves',
+      file: baseName,
+      remedy: `Give ${baseName} as rover and ${roverName} as base, or choose another base.`,
+    });
+}
+
+function noticeAntennas(rover: Observations, base: Observations, builder: ReportBuilder): void {
+  const same = rover.antenna === base.antenna;
+  builder.notice({
+    code: 'position-antenna',
+    severity: same ? 'info' : 'warning',
+    text: `Phase centres of the antennas (${base.antenna || 'unnamed'} at the base, ${rover.antenna || 'unnamed'} at the rover) are not applied.`,
+    effect: same
+      ? 'Alike antennas take each other out over short distances.'
+      : 'Unlike antennas may differ by centimetres in height.',
+  });
+}
+
+function raised(marker: ArrayLike<number>, heightM: number): Float64Array {
+  const geo = ecefToGeodetic(GRS80, marker[0], marker[1], marker[2]);
+  return geodeticToEcef(GRS80, geo[0], geo[1], geo[2] + heightM);
+}
+
+/** Epochs as a trajectory of the antenna reference point. */
+function toTrajectory(epochs: KinematicEpoch[], week: number, frame: string, gps: number): Trajectory {
+  const n = epochs.length;
+  const column = () => new Float64Array(n);
+  const date = new Date(unixFromGps(gps) * 1000);
+  const t = {
+    ...{ week, sow: column(), latRad: column(), lonRad: column(), hEllM: column() },
+    ...{ sdNM: column(), sdEM: column(), sdDM: column() },
+    ...{ solution: new Uint8Array(n), satellites: new Uint8Array(n), crs: frame, point: 'antenna' },
+    epoch: Number((date.getUTCFullYear() + dayOfYear(date) / 365.25).toFixed(2)),
+    source: 'Long Heron 0.1, GNSS',
+  } satisfies Trajectory;
+  const geo = new Float64Array(3);
+  epochs.forEach((e, i) => {
+    ecefToGeodetic(GRS80, e.xyzM[0], e.xyzM[1], e.xyzM[2], geo);
+    const axes = ecefToNed(geo[0], geo[1]);
+    const sd = (k: number) => {
+      let q = 0;
+      for (let r = 0; r < 3; r++)
+        for (let c = 0; c < 3; c++) q += axes[3 * k + r] * e.covariance[3 * r + c] * axes[3 * k + c];
+      return Math.sqrt(q);
+    };
+    t.sow[i] = e.sow;
+    [t.latRad[i], t.lonRad[i], t.hEllM[i]] = geo;
+    t.sdNM[i] = sd(0);
+    t.sdEM[i] = sd(1);
+    t.sdDM[i] = sd(2);
+    t.solution[i] = { fixed: 1, float: 2, code: 3 }[e.solution];
+    t.satellites[i] = e.satellites;
+  });
+  return t;
+}
+
+/** A base position typed as latitude, longitude in degrees and ellipsoidal height. */
+export const fromLatLonHeight = (latDeg: number, lonDeg: number, hM: number): BasePosition => ({
+  xyzM: Array.from(geodeticToEcef(GRS80, latDeg * DEG, lonDeg * DEG, hM)) as [number, number, number],
+  source: 'given',
+});

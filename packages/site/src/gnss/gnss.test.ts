@@ -1,0 +1,166 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+import { ecefToNed, ecefToGeodetic, geodeticToEcef, GRS80 } from '@longheron/core/frames';
+import {
+  broadcastOrbit,
+  BroadcastOrbits,
+  KINEMATIC_DEFAULTS,
+  kinematicPositions,
+  pointPosition,
+  type KinematicEpoch,
+  type Observations,
+} from '@longheron/core/gnss';
+import { parseSystem } from '@longheron/formats/crs';
+import { readNavigation, readObservations } from '@longheron/formats/rinex';
+import { outages } from '../drive';
+import { siteDrive } from '../files';
+import { BASE_ANTENNA_HEIGHT_M, sessionFiles, siteOrbit, vehicleSession, type VehicleSession } from '.';
+
+const system = parseSystem('EPSG:25832+5773');
+const bytes = (text: string) => new TextEncoder().encode(text);
+
+interface Made {
+  session: VehicleSession;
+  rover: Observations;
+  base: Observations;
+  orbits: BroadcastOrbits;
+  baseM: Float64Array;
+}
+
+/** A hundred seconds of the drive around the rail bridge, read back from its RINEX texts. */
+function make(seed: number, factor: number): Made {
+  const drive = siteDrive();
+  const [gap] = outages(drive);
+  const session = vehicleSession(drive, system, {
+    ...{ seed, factor, roverRateHz: 5, fromSow: gap.startSow - 60, toSow: gap.startSow + 40 },
+  });
+  const text = sessionFiles(session);
+  const [lat, lon, h] = ecefToGeodetic(GRS80, session.baseMarkerM[0], session.baseMarkerM[1], session.baseMarkerM[2]);
+  return {
+    session,
+    rover: readObservations(bytes(text.rover), 'rover').observations,
+    base: readObservations(bytes(text.base), 'base').observations,
+    orbits: new BroadcastOrbits(readNavigation(bytes(text.navigation), 'nav').records),
+    baseM: geodeticToEcef(GRS80, lat, lon, h + BASE_ANTENNA_HEIGHT_M),
+  };
+}
+
+/** North, east, down errors, and the same over their stated deviations. */
+function errors(made: Made, e: KinematicEpoch): { ned: number[]; normalised: number[] } {
+  const truth = new Float64Array(3);
+  made.session.antennaAt(e.sow, truth);
+  const geo = ecefToGeodetic(GRS80, truth[0], truth[1], truth[2]);
+  const axes = ecefToNed(geo[0], geo[1]);
+  const ned = [0, 1, 2].map((k) => [0, 1, 2].reduce((s, i) => s + axes[3 * k + i] * (e.xyzM[i] - truth[i]), 0));
+  const normalised = ned.map((v, k) => {
+    let q = 0;
+    for (let i = 0; i < 3; i++)
+      for (let j = 0; j < 3; j++) q += axes[3 * k + i] * e.covariance[3 * i + j] * axes[3 * k + j];
+    return v / Math.sqrt(q);
+  });
+  return { ned, normalised };
+}
+
+const rms = (v: number[]) => Math.sqrt(v.reduce((s, x) => s + x * x, 0) / v.length);
+
+describe('the navigation file', () => {
+  it('puts the satellites where the site has them, to a tenth of a millimetre', () => {
+    const { session, orbits } = make(1, 0);
+    const [mine, theirs] = [new Float64Array(4), new Float64Array(4)];
+    for (const s of session.sky)
+      for (const sow of [205200, 206100.5, 207000]) {
+        siteOrbit(s, sow, mine);
+        broadcastOrbit(orbits.at(s.name, 2423, sow)!, 2423, sow, theirs);
+        expect(Math.hypot(mine[0] - theirs[0], mine[1] - theirs[1], mine[2] - theirs[2])).toBeLessThan(1e-4);
+        expect(Math.abs(mine[3] - theirs[3])).toBeLessThan(1e-13);
+      }
+  });
+});
+
+describe('positions', () => {
+  it('by codes lie within metres of the truth, and give the receiver’s clock', () => {
+    const made = make(3, 1);
+    const truth = new Float64Array(3);
+    for (const epoch of [0, 100, 250]) {
+      const p = pointPosition(made.rover, epoch, made.orbits)!;
+      made.session.antennaAt(made.rover.sow[epoch], truth);
+      expect(Math.hypot(p.xyzM[0] - truth[0], p.xyzM[1] - truth[1], p.xyzM[2] - truth[2])).toBeLessThan(6);
+      expect(Math.abs(p.clockS)).toBeLessThan(6e-4);
+      expect(p.satellites).toBeGreaterThan(12);
+    }
+  });
+  it('of a session without noise are right to a millimetre: times, orbits, rotation, clocks and differences agree', () => {
+    const made = make(1, 0);
+    const found = kinematicPositions(made.rover, made.base, made.baseM, made.orbits);
+    expect(found.every((e) => e.solution === 'fixed')).toBe(true);
+    for (const e of found) {
+      const { ned } = errors(made, e);
+      expect(Math.hypot(ned[0], ned[1])).toBeLessThan(3e-4);
+      // site and solver take the troposphere by different formulas: 6 m of height between rover and base
+      expect(Math.abs(ned[2])).toBeLessThan(1.5e-3);
+    }
+  });
+
+  describe('at medium noise', () => {
+    let made: Made;
+    let found: KinematicEpoch[];
+    beforeAll(() => {
+      made = make(5, 1);
+      found = kinematicPositions(made.rover, made.base, made.baseM, made.orbits);
+    });
+    it('are fixed but for the outage, with no wrong integers', () => {
+      const drive = siteDrive();
+      const [gap] = outages(drive);
+      expect(found.some((e) => e.sow > gap.startSow + 0.01 && e.sow < gap.endSow - 0.01)).toBe(false);
+      expect(found.filter((e) => e.solution === 'fixed').length / found.length).toBeGreaterThan(0.97);
+      for (const e of found) if (e.solution === 'fixed') expect(Math.hypot(...errors(made, e).ned)).toBeLessThan(0.04);
+    });
+    it('are as good as they state', () => {
+      const all = found.filter((e) => e.solution === 'fixed').map((e) => errors(made, e));
+      for (const k of [0, 1, 2]) {
+        // multipath stays for a minute, so that a short span has few independent errors
+        const spread = rms(all.map((e) => e.normalised[k]));
+        expect(spread).toBeGreaterThan(0.4);
+        expect(spread).toBeLessThan(1.8);
+      }
+    });
+    it('are float and say so when integers cannot be found: one band alone', () => {
+      const { rover, base, orbits, baseM } = made;
+      const single = (o: Observations): Observations => ({
+        ...o,
+        types: { G: o.types.G, E: o.types.E },
+        values: o.values.map((v, i) => (i % o.width === 4 ? NaN : v)),
+      });
+      const weak = kinematicPositions(
+        single(rover),
+        single(base),
+        baseM,
+        orbits,
+        { ...KINEMATIC_DEFAULTS, systems: ['G'], maskDeg: 25 },
+        undefined,
+        0,
+        150,
+      );
+      for (const e of weak) {
+        const { ned, normalised } = errors(made, e);
+        if (e.solution === 'fixed') expect(Math.hypot(...ned)).toBeLessThan(0.1);
+        else expect(Math.max(...normalised.map(Math.abs))).toBeLessThan(6);
+      }
+    });
+    it('can leave satellites out and run one way alone', () => {
+      const some = kinematicPositions(
+        made.rover,
+        made.base,
+        made.baseM,
+        made.orbits,
+        { ...KINEMATIC_DEFAULTS, direction: 'forward', leftOut: [made.rover.satellites[0]] },
+        undefined,
+        0,
+        60,
+      );
+      expect(some.length).toBe(60);
+      expect(some[0].solution).toBe('float');
+      expect(some[59].solution).toBe('fixed');
+      expect(Math.max(...some.map((e) => e.satellites))).toBeLessThan(Math.max(...found.map((e) => e.satellites)));
+    });
+  });
+});

@@ -1,0 +1,119 @@
+import { ecefToNed, geodeticToEcef, rotationFromAngles, type ReferenceSystem } from '@longheron/core/frames';
+import { type Trajectory } from '@longheron/core/trajectory';
+import { deliveredMounting, GPS_WEEK, outages, trueTrajectory, type TrueDrive } from '../drive';
+import { SITE_ORIGIN_E, SITE_ORIGIN_N } from '../terrain';
+import { constellation, type SiteSatellite } from './constellation';
+import { observe, type SiteEpoch, type SiteReceiver } from './receiver';
+import { navigationText, observationText } from './rinexText';
+
+export * from './constellation';
+export * from './receiver';
+export * from './rinexText';
+
+/** Marker of the base BRN1 on the roof of the pump house, site coordinates and height, metres. */
+export const BASE_PLACE = { x: 96, y: 300, heightM: 9.2 };
+export const BASE_ANTENNA_HEIGHT_M = 0.0832;
+const CLOCK_STEP_S = 1e-3;
+
+export interface VehicleSession {
+  sky: SiteSatellite[];
+  base: SiteEpoch[];
+  rover: SiteEpoch[];
+  /** Base marker, Earth-centred metres. */
+  baseMarkerM: Float64Array;
+  /** Antenna reference point of the rover at a true time. */
+  antennaAt(sow: number, out: Float64Array): void;
+}
+
+export interface SessionOptions {
+  seed: number;
+  /** 1 medium, 0 without noise, multipath and ionosphere. */
+  factor: number;
+  roverRateHz: number;
+  fromSow?: number;
+  toSow?: number;
+}
+
+/** GNSS of the vehicle drive and of its base: 5 Hz and 1 Hz, blind under the rail bridge, slips beside the sheds. */
+export function vehicleSession(drive: TrueDrive, system: ReferenceSystem, options: SessionOptions): VehicleSession {
+  const truth = trueTrajectory(drive, system, 100);
+  const first = options.fromSow ?? truth.sow[0];
+  const last = options.toSow ?? truth.sow[truth.sow.length - 1];
+  const antennaAt = antennaOf(truth, system);
+  const geo = new Float64Array(3);
+  system.unproject(SITE_ORIGIN_E + BASE_PLACE.x, SITE_ORIGIN_N + BASE_PLACE.y, BASE_PLACE.heightM, geo);
+  const baseMarkerM = geodeticToEcef(system.ellipsoid, geo[0], geo[1], geo[2]);
+  const baseAntennaM = geodeticToEcef(system.ellipsoid, geo[0], geo[1], geo[2] + BASE_ANTENNA_HEIGHT_M);
+  const gaps = outages(drive);
+  const slipTimes = drive.passes.map((p) => (p.startSow + p.endSow) / 2 + 14.4);
+  const near = (a: number, b: number) => Math.abs(a - b) < 0.5 / options.roverRateHz;
+  const rover: SiteReceiver = {
+    name: 'rover',
+    tags: every(first, last, options.roverRateHz),
+    place: antennaAt,
+    // a sawtooth of a millisecond, as simple clocks have it
+    clockS: (tag) => {
+      const run = 2.1e-4 + 8e-7 * (tag - truth.sow[0]);
+      return run - CLOCK_STEP_S * Math.round(run / CLOCK_STEP_S);
+    },
+    blind: (sow) => gaps.some((g) => sow >= g.startSow && sow < g.endSow),
+    slips: (tag, satellite) =>
+      options.factor > 0 && slipTimes.some((t, k) => near(tag, t) && (satellite.charCodeAt(2) + k) % 4 === 0),
+  };
+  const base: SiteReceiver = {
+    name: 'base',
+    tags: every(Math.floor(first) - 30, last + 30, 1),
+    place: (_sow, out) => out.set(baseAntennaM),
+    clockS: (tag) => 3e-8 * Math.sin(tag / 900),
+  };
+  const sky = constellation(options.seed, drive.startSow);
+  const air = { seed: options.seed, factor: options.factor, startSow: Math.floor(first) - 60 };
+  return { sky, base: observe(base, sky, air), rover: observe(rover, sky, air), baseMarkerM, antennaAt };
+}
+
+function every(from: number, to: number, rateHz: number): Float64Array {
+  const start = Math.ceil(from * rateHz - 1e-9);
+  return Float64Array.from(
+    { length: Math.max(0, Math.floor(to * rateHz) - start + 1) },
+    (_, k) => (start + k) / rateHz,
+  );
+}
+
+/** Antenna reference point at any time: straight between the 100 Hz epochs of the truth. */
+function antennaOf(truth: Trajectory, system: ReferenceSystem): (sow: number, out: Float64Array) => void {
+  const lever = deliveredMounting().gnssLeverArmM!;
+  const n = truth.sow.length;
+  const all = new Float64Array(3 * n);
+  const one = new Float64Array(3);
+  for (let i = 0; i < n; i++) {
+    geodeticToEcef(system.ellipsoid, truth.latRad[i], truth.lonRad[i], truth.hEllM[i], one);
+    const r = rotationFromAngles(truth.rollRad![i], truth.pitchRad![i], truth.headingRad![i]);
+    const axes = ecefToNed(truth.latRad[i], truth.lonRad[i]);
+    const ned = [0, 1, 2].map((k) => r[3 * k] * lever[0] + r[3 * k + 1] * lever[1] + r[3 * k + 2] * lever[2]);
+    for (let k = 0; k < 3; k++)
+      all[3 * i + k] = one[k] + axes[k] * ned[0] + axes[3 + k] * ned[1] + axes[6 + k] * ned[2];
+  }
+  const step = truth.sow[1] - truth.sow[0];
+  return (sow, out) => {
+    const at = Math.max(0, Math.min(n - 1.000001, (sow - truth.sow[0]) / step));
+    const i = Math.floor(at);
+    for (let k = 0; k < 3; k++) out[k] = all[3 * i + k] + (at - i) * (all[3 * i + 3 + k] - all[3 * i + k]);
+  };
+}
+
+/** The session as RINEX 3.04 texts. */
+export function sessionFiles(s: VehicleSession): { base: string; rover: string; navigation: string } {
+  const common = { antenna: 'MADE-UP CHOKE       NONE', receiver: 'DEMO', week: GPS_WEEK };
+  const at = new Float64Array(3);
+  s.antennaAt(s.rover[0].sow, at);
+  // a receiver on the move knows its place to some metres
+  const rough = Float64Array.from(at, (v, k) => Math.round(v) + [2, -3, 1][k]);
+  return {
+    base: observationText(
+      { ...common, marker: 'BRN1', xyzM: s.baseMarkerM, antennaHeightM: BASE_ANTENNA_HEIGHT_M, intervalS: 1 },
+      s.base,
+    ),
+    rover: observationText({ ...common, marker: 'VEHICLE', xyzM: rough, antennaHeightM: 0, intervalS: 0.2 }, s.rover),
+    navigation: navigationText(s.sky, GPS_WEEK),
+  };
+}
