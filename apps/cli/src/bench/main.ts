@@ -35,6 +35,7 @@ import {
   TRAJECTORY_RATE_HZ,
 } from '@longheron/site/files';
 import { SITE_SYSTEM } from '@longheron/site/terrain';
+import { solveSession } from '../verify/gnss';
 
 const system = parseSystem(SITE_SYSTEM);
 const wanted = process.argv.slice(3).concat(process.argv.slice(2, 3).filter((a) => a !== 'bench'));
@@ -76,12 +77,32 @@ line(
 );
 const folder = await mkdtemp(join(process.env.LONGHERON_BENCH_FOLDER ?? tmpdir(), 'longheron-bench-'));
 try {
+  if (runs('position')) position();
   if (runs('place')) await place();
   if (runs('ground')) ground();
   if (runs('tin')) tin();
   if (runs('cloud')) await cloud();
 } finally {
   await rm(folder, { recursive: true, force: true });
+}
+
+function position(): void {
+  let best = Infinity;
+  let count = 0;
+  let satellites = 0;
+  for (let k = 0; k < 3; k++) {
+    const { epochs, ms } = solveSession(SITE_DEFAULTS.seed);
+    best = Math.min(best, ms);
+    count = epochs.length;
+    satellites = epochs.reduce((s, e) => s + e.satellites, 0) / count;
+  }
+  const hour = (best * 18000) / count / 1000;
+  line(
+    `GNSS, both ways, 1 h at 5 Hz, ${satellites.toFixed(0)} satellites`,
+    `${hour.toFixed(0)} s (from ${count} epochs in ${seconds(best)})`,
+    'at most 30 s',
+    hour <= 30,
+  );
 }
 
 async function place(): Promise<void> {

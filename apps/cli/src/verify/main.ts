@@ -24,6 +24,8 @@ import { KIND } from '@longheron/site/objects';
 import { siteDrive, siteReturns, SITE_DEFAULTS, TRAJECTORY_RATE_HZ } from '@longheron/site/files';
 import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM, trueHeight } from '@longheron/site/terrain';
 
+import { gnssOverSeeds } from './gnss';
+
 const system = parseSystem(SITE_SYSTEM);
 let failures = 0;
 
@@ -48,6 +50,7 @@ noiseFree();
 statedPrecision();
 cloudFigures();
 marksOverSeeds();
+gnssOverSeeds(line);
 console.log(failures ? `${failures} targets missed` : 'all targets met');
 process.exitCode = failures ? 1 : 0;
 

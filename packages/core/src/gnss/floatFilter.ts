@@ -74,6 +74,15 @@ export class FloatFilter {
     return this.arcs.has(key);
   }
 
+  /** Whether every phase of an epoch belongs to an arc that the filter already follows. */
+  follows(rows: Single[]): boolean {
+    for (const row of rows)
+      for (const band of [0, 1])
+        if (!Number.isNaN(row.phaseM[band]) && !Number.isNaN(row.codeM[band]))
+          if (this.arcs.get(keyOf(row.index, band)) !== row.arc) return false;
+    return true;
+  }
+
   /** Forgets an ambiguity, when its count is found to have slipped. */
   forget(key: number): void {
     if (!this.arcs.delete(key)) return;

@@ -1,6 +1,6 @@
 import { tick, type Watch } from '../shared/progress';
 import { type BroadcastOrbits } from './broadcast';
-import { fixedPosition } from './fixedPosition';
+import { fixedPosition, type FixedPosition } from './fixedPosition';
 import { FloatFilter, GNSS_NOISE_DEFAULTS, type GnssNoise } from './floatFilter';
 import { FIX_DEFAULTS, IntegerKeeper, type FixSettings } from './integerKeeper';
 import { type Observations } from './observations';
@@ -48,6 +48,8 @@ export const KINEMATIC_DEFAULTS: KinematicSettings = {
 /** Seconds between searches while integers are missing, and to confirm them when none is. */
 const SEARCH_EVERY_S = 1;
 const CONFIRM_EVERY_S = 5;
+/** Seconds between epochs that the filter hears of while every integer is known. */
+const FILTER_EVERY_S = 1;
 /** A phase off by this many deviations has slipped. */
 const SLIPPED = 4.5;
 /** Variance of unit weight above which an epoch is not called fixed. */
@@ -106,11 +108,21 @@ function pass(
   const keeper = new IntegerKeeper(groups, fix, noise.carrierMultipathM);
   const out: KinematicEpoch[] = new Array(epochs.length);
   let searched = -Infinity;
+  let heard = -Infinity;
   for (let k = 0; k < epochs.length; k++) {
     const at = backward ? epochs.length - 1 - k : k;
     const e = epochs[at];
     if ((k & 63) === 0)
       tick(watch, begin + (0.35 * k) / epochs.length, backward ? 'Computing in reverse' : 'Computing forward');
+    // with every integer known the filter need not hear of each epoch: positions come from the phases alone
+    if (Math.abs(e.sow - heard) < FILTER_EVERY_S - 0.01 && filter.follows(e.rows) && keeper.complete(filter, e.rows)) {
+      const quick = fixedPosition(e.rows, groups, keeper.held, noise.carrierM, noise.carrierMultipathM);
+      if (quick && quick.worst <= SLIPPED && quick.variance < MOST_VARIANCE) {
+        out[at] = fixedEpoch(e, quick, keeper);
+        continue;
+      }
+    }
+    heard = e.sow;
     const fresh = filter.step(e.sow, e.rows);
     for (const key of [...keeper.held.keys()]) if (fresh.has(key) || !filter.has(key)) keeper.forget(key);
     const wait = keeper.complete(filter, e.rows) ? CONFIRM_EVERY_S : SEARCH_EVERY_S;
@@ -137,12 +149,9 @@ function solve(
     filter.forget(fixed.worstKey);
     fixed = fixedPosition(e.rows, groups, keeper.held, carrierM, carrierMultipathM);
   }
+  if (fixed && fixed.variance < MOST_VARIANCE) return fixedEpoch(e, fixed, keeper);
   const made = { sow: e.sow, satellites: e.rows.length, ratio: keeper.ratio, successRate: keeper.successRate };
   const place = (d: ArrayLike<number>) => Float64Array.from(e.nearM, (v, k) => v + d[k]);
-  if (fixed && fixed.variance < MOST_VARIANCE) {
-    const covariance = fixed.covariance;
-    return { ...made, xyzM: place(fixed.dM), covariance, solution: 'fixed', separationM: Number.NaN };
-  }
   const covariance = new Float64Array(9);
   for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) covariance[3 * i + j] = filter.variance(i, j);
   // the carrier's multipath is in every epoch, however long the filter has run
@@ -152,6 +161,14 @@ function solve(
     return { ...made, xyzM: place(filter.x), covariance, solution: 'float', separationM: Number.NaN };
   const code = Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1).map((v) => v * e.codeSdM ** 2);
   return { ...made, xyzM: place([0, 0, 0]), covariance: code, solution: 'code', separationM: Number.NaN };
+}
+
+function fixedEpoch(e: SingleEpoch, fixed: FixedPosition, keeper: IntegerKeeper): KinematicEpoch {
+  return {
+    ...{ sow: e.sow, satellites: e.rows.length, ratio: keeper.ratio, successRate: keeper.successRate },
+    xyzM: Float64Array.from(e.nearM, (v, k) => v + fixed.dM[k]),
+    ...{ covariance: fixed.covariance, solution: 'fixed', separationM: Number.NaN },
+  };
 }
 
 /** Better of two passes, or their weighted mean; what contradicts each other is called float. */

@@ -1,0 +1,96 @@
+import { ecefToGeodetic, ecefToNed, geodeticToEcef, GRS80 } from '@longheron/core/frames';
+import { BroadcastOrbits, kinematicPositions, type KinematicEpoch } from '@longheron/core/gnss';
+import { parseSystem } from '@longheron/formats/crs';
+import { readNavigation, readObservations } from '@longheron/formats/rinex';
+import { siteDrive, SITE_DEFAULTS } from '@longheron/site/files';
+import { BASE_ANTENNA_HEIGHT_M, sessionFiles, vehicleSession, type VehicleSession } from '@longheron/site/gnss';
+import { SITE_SYSTEM } from '@longheron/site/terrain';
+
+const SEEDS = 5;
+const bytes = (text: string) => new TextEncoder().encode(text);
+
+/** The vehicle's session of a seed, by way of its RINEX texts. */
+export function solveSession(seed: number): {
+  session: VehicleSession;
+  epochs: KinematicEpoch[];
+  of: number;
+  ms: number;
+} {
+  const session = vehicleSession(siteDrive(), parseSystem(SITE_SYSTEM), { seed, factor: 1, roverRateHz: 5 });
+  const text = sessionFiles(session);
+  const rover = readObservations(bytes(text.rover), 'rover').observations;
+  const base = readObservations(bytes(text.base), 'base').observations;
+  const orbits = new BroadcastOrbits(readNavigation(bytes(text.navigation), 'navigation').records);
+  const [lat, lon, h] = ecefToGeodetic(GRS80, session.baseMarkerM[0], session.baseMarkerM[1], session.baseMarkerM[2]);
+  const baseM = geodeticToEcef(GRS80, lat, lon, h + BASE_ANTENNA_HEIGHT_M);
+  const began = performance.now();
+  const epochs = kinematicPositions(rover, base, baseM, orbits);
+  return { session, epochs, of: rover.sow.length, ms: performance.now() - began };
+}
+
+type Line = (what: string, value: string, target: string, good: boolean) => void;
+
+/** Fixed epochs of the drive against the truth, over several seeds. */
+export function gnssOverSeeds(line: Line): void {
+  console.log(`Positioning the vehicle, ${SEEDS} seeds …`);
+  let all = 0;
+  let fixed = 0;
+  let near = 0;
+  let wrong = 0;
+  const squares = [0, 0, 0];
+  const shares = [0, 0, 0];
+  const seeds: string[] = [];
+  const truth = new Float64Array(3);
+  for (let k = 0; k < SEEDS; k++) {
+    const { session, epochs } = solveSession(SITE_DEFAULTS.seed + 17 * k);
+    let plan = 0;
+    let count = 0;
+    for (const e of epochs) {
+      all++;
+      if (e.solution !== 'fixed') continue;
+      fixed++;
+      count++;
+      session.antennaAt(e.sow, truth);
+      const geo = ecefToGeodetic(GRS80, truth[0], truth[1], truth[2]);
+      const axes = ecefToNed(geo[0], geo[1]);
+      let off = 0;
+      let variance = 0;
+      for (const a of [0, 1, 2]) {
+        let d = 0;
+        let q = 0;
+        for (let i = 0; i < 3; i++) {
+          d += axes[3 * a + i] * (e.xyzM[i] - truth[i]);
+          for (let j = 0; j < 3; j++) q += axes[3 * a + i] * e.covariance[3 * i + j] * axes[3 * a + j];
+        }
+        squares[a] += d * d;
+        shares[a] += (d * d) / q;
+        off += d * d;
+        variance += q;
+        if (a < 2) plan += d * d;
+      }
+      if (Math.sqrt(off) <= 0.04) near++;
+      if (off > 0.01 && off > 25 * variance) wrong++;
+    }
+    seeds.push((1000 * Math.sqrt(plan / count)).toFixed(1));
+  }
+  const percent = (v: number) => `${(100 * v).toFixed(2)} %`;
+  const plan = Math.sqrt((squares[0] + squares[1]) / fixed);
+  const height = Math.sqrt(squares[2] / fixed);
+  const normalised = shares.map((v) => Math.sqrt(v / fixed));
+  line('GNSS: epochs with satellites that are fixed', percent(fixed / all), '>= 97 %', fixed / all >= 0.97);
+  line('GNSS: fixed epochs within 4 cm of the truth', percent(near / fixed), '>= 99.8 %', near / fixed >= 0.998);
+  line('GNSS: wrong integers', `${wrong} of ${fixed} epochs`, 'none', wrong === 0);
+  line(
+    'GNSS: plan RMS, under 1 km',
+    `${(1000 * plan).toFixed(1)} mm (by seed ${seeds.join(', ')})`,
+    '<= 8 mm',
+    plan <= 0.008,
+  );
+  line('GNSS: height RMS, under 1 km', `${(1000 * height).toFixed(1)} mm`, '<= 15 mm', height <= 0.015);
+  line(
+    'GNSS: error over stated deviation, N, E, D',
+    normalised.map((v) => v.toFixed(2)).join(', '),
+    '0.7 to 1.4',
+    normalised.every((v) => v >= 0.7 && v <= 1.4),
+  );
+}
