@@ -19,7 +19,7 @@ async function stop(child: ChildProcess): Promise<void> {
   await gone;
 }
 
-/** Starts ./start with the small demo and waits until its chain has ended in a report. */
+/** Starts ./start with the small demo and waits until its chain has ended; the earlier cloud is its last file. */
 export default async function start(): Promise<() => Promise<void>> {
   const folder = mkdtempSync(join(tmpdir(), 'longheron-e2e-'));
   const port = await freePort();
@@ -31,9 +31,11 @@ export default async function start(): Promise<() => Promise<void>> {
   const began = Date.now();
   for (;;) {
     const datasets = await fetch(`${base}/api/projects/1/datasets`)
-      .then((r) => (r.ok ? (r.json() as Promise<Array<{ kind: string }>>) : []))
+      .then((r) =>
+        r.ok ? (r.json() as Promise<Array<{ name: string; revision: { content: { index?: string } } }>>) : [],
+      )
       .catch(() => []);
-    if (datasets.some((d) => d.kind === 'report')) break;
+    if (datasets.some((d) => d.name === 'old_cloud.las' && d.revision.content.index)) break;
     if (child.exitCode !== null || Date.now() - began > 240_000)
       throw new Error('the application did not finish its demo project');
     await new Promise((r) => setTimeout(r, 500));

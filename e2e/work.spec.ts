@@ -171,3 +171,25 @@ test('the project’s unit changes the residuals and their headings', async ({ p
   await page.getByRole('button', { name: 'Set the reference line' }).click();
   await expect(page.getByRole('columnheader', { name: 'Given H, ftUS', exact: true })).toBeVisible();
 });
+
+test('a trajectory is computed from GNSS again, with another mask, and its trail keeps both', async ({ page }) => {
+  await open(page, 'position');
+  await page.locator('.card', { hasText: 'Antenna trajectory' }).click();
+  await expect(page.getByText('How it was computed')).toBeVisible();
+  await expect(page.getByText(/base covers 100 % of the rover/)).toBeVisible();
+  await page.getByText('Base at a typed position').click();
+  await expect(page.getByText('Type latitude, longitude and height of the base.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Compute it again' })).toBeDisabled();
+  await page.getByText('Base where its header says').click();
+  const mask = page
+    .getByLabel('Lowest elevation')
+    .locator('input')
+    .or(page.locator('input[aria-label="Lowest elevation"]'));
+  await mask.first().fill('15');
+  await mask.first().press('Enter');
+  await page.getByRole('button', { name: 'Compute it again' }).click();
+  await expect(page.getByText('Revision 2')).toBeVisible({ timeout: 60_000 });
+  // the header's position is used, and that is said
+  await page.getByRole('button', { name: /notices/ }).click();
+  await expect(page.getByText('The position of the base is that of its header.')).toBeVisible();
+});

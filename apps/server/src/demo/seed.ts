@@ -1,8 +1,11 @@
 import { existsSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { type Logger } from 'pino';
+import { parseSystem } from '@longheron/formats/crs';
 import { HEADS } from '@longheron/site/drive';
 import { FILE_NAMES, SITE_DEFAULTS, writeManifest, type SiteOptions } from '@longheron/site/files';
+import { BASE_PLACE } from '@longheron/site/gnss';
+import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM } from '@longheron/site/terrain';
 import { Dataset, Project, Run } from '../database/models';
 import { takeFile, takingIn } from '../features/files';
 import { describeReference } from '../features/systems';
@@ -68,6 +71,9 @@ export async function seedDemo(
       if (await Dataset.count({ where: { projectId: id, name } })) continue;
       await takeFile(services, id, join(folder, name), name, false);
     }
+    for (const name of [FILE_NAMES.rover, FILE_NAMES.base, FILE_NAMES.navigation])
+      if (!(await Dataset.count({ where: { projectId: id, name } })))
+        await takeFile(services, id, join(folder, name), name, false);
     await runChain(services, id);
     // last, so that the chain's own cloud is the first to be seen
     if (!(await Dataset.count({ where: { projectId: id, name: oldCloud } })))
@@ -81,10 +87,23 @@ async function byName(projectId: number, name: string): Promise<number> {
   return Number((await Dataset.findOne({ where: { projectId, name } }))!.id);
 }
 
+/** The marker of the site's base as its record has it, for the settings of the trajectory. */
+function surveyedBase(): { baseLatDeg: number; baseLonDeg: number; baseHEllM: number } {
+  const geo = new Float64Array(3);
+  const { x, y, heightM } = BASE_PLACE;
+  parseSystem(SITE_SYSTEM).unproject(SITE_ORIGIN_E + x, SITE_ORIGIN_N + y, heightM, geo);
+  const degrees = (rad: number) => Number(((rad * 180) / Math.PI).toFixed(9));
+  return { baseLatDeg: degrees(geo[0]), baseLonDeg: degrees(geo[1]), baseHEllM: Number(geo[2].toFixed(4)) };
+}
+
 async function runChain(services: Services, id: number): Promise<void> {
   const { queue } = services;
-  const step = async (operation: string, inputs: Record<string, number | number[]>): Promise<number> => {
-    const { run, done } = await queue.start(id, operation, inputs, {});
+  const step = async (
+    operation: string,
+    inputs: Record<string, number | number[]>,
+    settings: Record<string, unknown> = {},
+  ): Promise<number> => {
+    const { run, done } = await queue.start(id, operation, inputs, settings);
     const dataset = await done;
     if (!dataset)
       throw new Error(`the demo's step ${operation} (job ${(await Run.findByPk(run.id))?.id}) did not end well`);
@@ -106,4 +125,14 @@ async function runChain(services: Services, id: number): Promise<void> {
   const check = Number((await existing('residuals', 'prove')) ?? 0);
   const surface = Number((await existing('surface', 'deliver')) ?? (await step('surface', { cloud: classified })));
   if (!(await existing('report', 'deliver'))) await step('report', { surface, check });
+  if (!(await existing('trajectory', 'position')))
+    await step(
+      'position',
+      {
+        rover: await byName(id, FILE_NAMES.rover),
+        base: await byName(id, FILE_NAMES.base),
+        navigation: [await byName(id, FILE_NAMES.navigation)],
+      },
+      surveyedBase(),
+    );
 }

@@ -39,6 +39,16 @@ export async function payloadOf(
   const s = { ...PLANS[operation].defaults, ...settings } as Record<string, never>;
   const crs = systemText(project);
   const content = (role: string, i = 0) => inputs[role][i].revision.content as Record<string, never>;
+  if (operation === 'position') {
+    const file = (role: string, i = 0) => store.path(content(role, i).object);
+    const navigation = inputs.navigation.map((_, i) => file('navigation', i));
+    const names = Object.fromEntries([
+      [file('rover'), inputs.rover[0].dataset.name],
+      [file('base'), inputs.base[0].dataset.name],
+      ...navigation.map((path, i) => [path, inputs.navigation[i].dataset.name]),
+    ]);
+    return { rover: file('rover'), base: file('base'), navigation, names, crs, settings: s };
+  }
   if (operation === 'place') {
     const trajectory = store.path(content('trajectory').object);
     const returns = inputs.returns.map((_, i) => store.path(content('returns', i).object));

@@ -13,6 +13,18 @@ export interface OperationPlan {
 }
 
 export const PLANS: Record<string, OperationPlan> = {
+  position: {
+    task: 'position',
+    version: 1,
+    title: 'Compute the trajectory',
+    output: { kind: 'trajectory', stage: 'position', name: 'Antenna trajectory' },
+    roles: {
+      rover: { kinds: ['gnss-observations'] },
+      base: { kinds: ['gnss-observations'] },
+      navigation: { kinds: ['gnss-navigation'], several: true },
+    },
+    defaults: { maskDeg: 10, direction: 'both', systems: 'GE' },
+  },
   place: {
     task: 'place',
     version: 1,

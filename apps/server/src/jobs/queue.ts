@@ -197,8 +197,8 @@ export class JobQueue {
       });
     const inputs = await this.inputsOf(plan.roles, inputIds, projectId);
     const payload = await payloadOf(operation, project, inputs, settings, this.store);
-    // the reference line is an input of everything that is made
-    const line = await referenceOf(project);
+    // the reference line is an input of everything that is made in its system; trajectories are geographic
+    const line = operation === 'position' ? undefined : await referenceOf(project);
     if (line) inputs[operation === 'report' ? 'reference-line' : 'reference'] = [line];
     if (outputDataset) await this.refuseWhenBusy(projectId, outputDataset);
     const run = await Run.create({

@@ -5,6 +5,7 @@ import { demoFiles, demoHead } from './tasks/demo';
 import { exportCloud } from './tasks/exportCloud';
 import { inspect, mapMarks, openCloud, preview } from './tasks/intake';
 import { place } from './tasks/place';
+import { position } from './tasks/position';
 import { writeReport } from './tasks/report';
 import { surface } from './tasks/surface';
 import { type TaskRequest, type TaskResult } from './tasks/types';
@@ -53,6 +54,7 @@ const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<T
   'open-cloud': openCloud,
   'map-marks': mapMarks,
   place,
+  position,
   classify,
   check,
   surface,

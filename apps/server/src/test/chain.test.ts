@@ -17,8 +17,13 @@ const idle = () =>
 
 beforeAll(async () => {
   s = await testServer('small');
-  await s.until(async () => (await byKind('report').catch(() => [])).length > 0, 110);
-}, 120_000);
+  // the earlier cloud is the last thing that is taken in and prepared
+  await s.until(
+    async () => (await byKind('point-cloud', 'gather').catch(() => [])).some((d) => d.revision.content.index),
+    170,
+  );
+  await idle();
+}, 180_000);
 afterAll(() => s.stop());
 
 describe('the demo chain', () => {
@@ -30,6 +35,31 @@ describe('the demo chain', () => {
     expect(figures.count).toBeGreaterThanOrEqual(3);
     expect(figures.rmse_m).toBeLessThan(0.03);
     expect(check.revision.inputs.map((i) => i.role).sort()).toEqual(['cloud', 'marks', 'reference']);
+  });
+
+  it('computes the antenna’s trajectory from RINEX files, and refuses a base that is elsewhere', async () => {
+    const [antenna] = await byKind('trajectory', 'position');
+    const figures = antenna.revision.content.figures as Record<string, number>;
+    expect(figures.fixed_share).toBeGreaterThan(0.97);
+    expect(figures.satellites_mean).toBeGreaterThan(15);
+    // three metres from the given trajectory of the inertial unit at most: the lever arm
+    const [given] = await byKind('trajectory', 'gather');
+    const extent = (d: DatasetDto) => (d.revision.content.facts as { extent: { min: number[]; max: number[] } }).extent;
+    for (const k of [0, 1]) expect(Math.abs(extent(antenna).min[k] - extent(given).min[k])).toBeLessThan(3 / 50_000);
+    expect(antenna.revision.inputs.map((i) => i.role).sort()).toEqual(['base', 'navigation', 'rover']);
+    const input = (role: string) => antenna.revision.inputs.find((i) => i.role === role)!.datasetId;
+    const before = await datasets();
+    const r = await s.send('POST', '/projects/1/runs', {
+      operation: 'position',
+      inputs: { rover: input('rover'), base: input('base'), navigation: [input('navigation')] },
+      settings: { baseLatDeg: 56.0811, baseLonDeg: -8.4711, baseHEllM: 49 },
+    });
+    const run = await s.until(async () =>
+      (await s.get<RunDto[]>('/projects/1/runs')).find((x) => x.id === r.body.id && x.status === 'failed'),
+    );
+    expect(run.error!.message).toMatch(/1051 km from where its codes put it/);
+    expect(run.error!.remedy).toMatch(/signs/);
+    expect((await datasets()).length).toBe(before.length);
   });
 
   it('catches the planted marks at intake and repairs each by one action, which undo takes back', async () => {

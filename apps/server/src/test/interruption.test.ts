@@ -78,7 +78,7 @@ describe('a server that is killed in the middle of a job', () => {
     const cut = (await runs()).find((r) => r.operation === 'place')!;
     expect(['interrupted', 'done']).toContain(cut.status);
     // the demo chain goes on by itself; the interrupted job can be run again like any other
-    await until(async () => (await datasets()).some((d) => d.kind === 'report'));
+    await until(async () => (await datasets()).some((d) => d.name === 'old_cloud.las' && d.revision.content.index));
     await until(async () => (await runs()).every((r) => !['queued', 'running'].includes(r.status)));
     const incoming = join(folder, 'store', 'incoming');
     expect(existsSync(incoming) ? readdirSync(incoming) : []).toEqual([]);

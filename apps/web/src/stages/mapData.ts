@@ -1,4 +1,5 @@
 import { computed, shallowRef, watch } from 'vue';
+import { type DatasetDto } from '@longheron/contract/api';
 import { type Mark } from '@longheron/core/accuracy';
 import { objectJson } from '../api/client';
 import { type MapMark } from '../map/marks';
@@ -16,12 +17,12 @@ export interface Preview {
   statistics: Array<{ name: string; unit: string; mean: number; rms: number; min: number; max: number; p95: number }>;
 }
 
-/** Trajectory and marks as every map of the project shows them. */
-export function useMapData() {
+/** Trajectory and marks as every map of the project shows them. @param chosen another trajectory than the usual. */
+export function useMapData(chosen?: () => DatasetDto | undefined) {
   const store = useProject();
   const preview = shallowRef<Preview | null>(null);
   watch(
-    () => store.latest('trajectory')?.revision.content.preview as string | undefined,
+    () => (chosen ? chosen() : store.trajectory())?.revision.content.preview as string | undefined,
     async (sha) => {
       preview.value = sha ? await objectJson<Preview>(sha).catch(() => null) : null;
     },

@@ -104,10 +104,13 @@ export const useProject = defineStore('project', () => {
   const ofKind = (kind: string, stage?: string) =>
     datasets.value.filter((d) => d.kind === kind && (!stage || d.stage === stage));
   const latest = (kind: string, stage?: string) => ofKind(kind, stage).at(-1);
+  /** The trajectory to work with: one that has attitude, if there is any. */
+  const trajectory = () =>
+    ofKind('trajectory').findLast((d) => d.revision.content.point !== 'antenna') ?? latest('trajectory');
 
   const RUNS_OF: Record<Stage, string[]> = {
     gather: ['intake', 'demo'],
-    position: [],
+    position: ['position'],
     place: ['place'],
     clean: ['classify'],
     prove: ['check'],
@@ -192,6 +195,7 @@ export const useProject = defineStore('project', () => {
     outOfDate,
     ofKind,
     latest,
+    trajectory,
     ofStage,
     stages,
     run,

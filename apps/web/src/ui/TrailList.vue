@@ -12,6 +12,7 @@ const nameOf = (id: number) => store.datasets.find((d) => d.id === id)?.name ?? 
 const MADE: Record<string, string> = {
   intake: 'taken in',
   edit: 'edited by hand',
+  position: 'computed',
   place: 'placed',
   classify: 'classified',
   check: 'checked',

@@ -56,7 +56,7 @@ export interface DatasetDto {
   id: number;
   kind: DatasetKind;
   name: string;
-  stage: 'gather' | 'place' | 'clean' | 'prove' | 'deliver';
+  stage: 'gather' | 'position' | 'place' | 'clean' | 'prove' | 'deliver';
   revision: RevisionDto;
   revisions: number;
   canUndo: boolean;

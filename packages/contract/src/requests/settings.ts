@@ -1,10 +1,45 @@
-import { IsArray, IsBoolean, IsInt, IsNumber, IsOptional, Max, Min } from 'class-validator';
+import { IsArray, IsBoolean, IsIn, IsInt, IsNumber, IsOptional, Max, Min } from 'class-validator';
 
 const range = (what: string, min: number, max: number, unit: string) => ({
   message: `${what} lies between ${min} and ${max}${unit ? ` ${unit}` : ''}.`,
 });
 
 /** Settings of each operation, with the ranges within which they make sense. */
+export class PositionSettings {
+  @IsOptional()
+  @IsNumber()
+  @Min(0, range('The lowest elevation', 0, 45, '°'))
+  @Max(45, range('The lowest elevation', 0, 45, '°'))
+  maskDeg?: number;
+  @IsOptional()
+  @IsIn(['both', 'forward', 'reverse'], { message: 'The direction is both, forward or reverse.' })
+  direction?: 'both' | 'forward' | 'reverse';
+  @IsOptional()
+  @IsIn(['GE', 'G', 'E'], { message: 'Systems are GPS, Galileo or both.' })
+  systems?: 'GE' | 'G' | 'E';
+  /** Marker of the base; without all three its header counts. */
+  @IsOptional()
+  @IsNumber({}, { message: 'The latitude of the base is a number in degrees.' })
+  @Min(-90, range('The latitude of the base', -90, 90, '°'))
+  @Max(90, range('The latitude of the base', -90, 90, '°'))
+  baseLatDeg?: number;
+  @IsOptional()
+  @IsNumber({}, { message: 'The longitude of the base is a number in degrees.' })
+  @Min(-180, range('The longitude of the base', -180, 180, '°'))
+  @Max(180, range('The longitude of the base', -180, 180, '°'))
+  baseLonDeg?: number;
+  @IsOptional()
+  @IsNumber({}, { message: 'The height of the base is a number in metres.' })
+  @Min(-500, range('The ellipsoidal height of the base', -500, 9000, 'm'))
+  @Max(9000, range('The ellipsoidal height of the base', -500, 9000, 'm'))
+  baseHEllM?: number;
+  @IsOptional()
+  @IsNumber({}, { message: 'The antenna height is a number in metres.' })
+  @Min(0, range('The antenna height', 0, 50, 'm'))
+  @Max(50, range('The antenna height', 0, 50, 'm'))
+  antennaHeightM?: number;
+}
+
 export class PlaceSettings {
   @IsOptional()
   @IsNumber()
@@ -115,6 +150,7 @@ export class ReportSettings {}
 
 /** Operations of the trail and what settings each takes. */
 export const SETTINGS = {
+  position: PositionSettings,
   place: PlaceSettings,
   classify: ClassifySettings,
   check: CheckSettings,

@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { DEG, ecefToGeodetic, GRS80 } from '@longheron/core/frames';
 import { bandColumns, systemOf, type Observations, type System } from '@longheron/core/gnss';
-import { WEEK_S } from '@longheron/core/time';
+import { formatGps, WEEK_S } from '@longheron/core/time';
 import { findGaps, nominalStepS } from '@longheron/core/trajectory';
 import { readNavigation, readObservations } from '@longheron/formats/rinex';
 import { toGaps, type FileFacts } from './facts';
@@ -20,7 +20,9 @@ export async function inspectObservations(out: FileFacts, path: string, name: st
   out.endGps = o.week * WEEK_S + o.sow[o.sow.length - 1];
   const step = o.sow.length > 1 ? nominalStepS(o.sow) : 0;
   out.rateHz = step > 0 ? Number((1 / step).toFixed(3)) : null;
-  out.gaps = toGaps(findGaps(o.sow), o.week);
+  // where fewer than four satellites are seen there is nothing to compute with
+  const usable = o.sow.filter((_, k) => o.start[k + 1] - o.start[k] >= 4);
+  if (usable.length > 1) out.gaps = toGaps(findGaps(usable), o.week);
   const systems = [...new Set(o.satellites.map(systemOf))];
   out.details.push(
     ['Epochs', String(o.sow.length)],
@@ -82,10 +84,9 @@ export async function inspectNavigation(out: FileFacts, path: string, name: stri
   const nav = readNavigation(await readFile(path), name);
   const times = nav.records.map((r) => r.toeWeek * WEEK_S + r.toeS);
   out.count = Object.values(nav.counts).reduce((a, b) => a + b, 0);
-  if (times.length) {
-    out.startGps = Math.min(...times);
-    out.endGps = Math.max(...times);
-  }
+  // orbits hold for hours around their reference: no span for the time lanes
+  const [first, last] = [Math.min(...times), Math.max(...times)];
+  if (times.length) out.details.push(['References', `${formatGps(first, 'gps', 0)} to ${formatGps(last, 'gps', 0)}`]);
   for (const [s, n] of Object.entries(nav.counts)) {
     const satellites = new Set(nav.records.filter((r) => r.system === s).map((r) => r.satellite)).size;
     out.details.push([

@@ -1,7 +1,7 @@
 import { type Watch } from '@longheron/core/shared';
 import { parseSystem } from '@longheron/formats/crs';
 import { HEADS, type Head } from '@longheron/site/drive';
-import { makeHeadFile, makeSmallFiles, siteWriters, type SiteOptions } from '@longheron/site/files';
+import { makeGnssFiles, makeHeadFile, makeSmallFiles, siteWriters, type SiteOptions } from '@longheron/site/files';
 import { SITE_SYSTEM } from '@longheron/site/terrain';
 import { jsonHash } from './shelf';
 import { type TaskRequest, type TaskResult } from './types';
@@ -9,6 +9,7 @@ import { type TaskRequest, type TaskResult } from './types';
 export async function demoFiles(r: TaskRequest): Promise<TaskResult> {
   const { folder, options } = r.payload as { folder: string; options: SiteOptions };
   await makeSmallFiles(folder, parseSystem(SITE_SYSTEM), siteWriters, options);
+  await makeGnssFiles(folder, parseSystem(SITE_SYSTEM), options);
   return { content: {}, contentHash: jsonHash(options), objects: [], notices: [], log: [] };
 }
 

@@ -55,7 +55,13 @@ export async function inspect(r: TaskRequest, watch: Watch): Promise<TaskResult>
   };
 }
 
-async function storePreview(shelf: Shelf, path: string, name: string, crs: string): Promise<Record<string, unknown>> {
+/** Plots and path of a trajectory in a system, put on the shelf. */
+export async function storePreview(
+  shelf: Shelf,
+  path: string,
+  name: string,
+  crs: string,
+): Promise<Record<string, unknown>> {
   const made = previewTrajectory(readTrajectory(await readFile(path), name), parseSystem(crs));
   return { preview: await shelf.json(made, 'preview'), previewCrs: crs, around: made.around };
 }

@@ -8,6 +8,7 @@ export interface TaskRequest {
     | 'preview'
     | 'open-cloud'
     | 'map-marks'
+    | 'position'
     | 'place'
     | 'classify'
     | 'check'

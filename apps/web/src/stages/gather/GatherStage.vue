@@ -40,13 +40,15 @@ const facts = computed(() => chosen.value?.revision.content.facts as Facts | und
 const adding = ref(false);
 const typing = ref(false);
 watchEffect(() => (view.active = chosen.value?.id ?? null));
+const NOUNS: Record<string, string> = {
+  ...{ marks: 'marks', trajectory: 'epochs', mounting: 'sensors' },
+  ...{ 'gnss-observations': 'epochs', 'gnss-navigation': 'records' },
+};
 const figureOf = (d: DatasetDto) => {
   const table = d.kind === 'table' ? (d.revision.content.table as { count: number } | undefined) : undefined;
   if (table) return `${table.count} rows, ${bytesText(Number(d.revision.content.bytes))}`;
   const f = d.revision.content.facts as Facts | undefined;
-  return f
-    ? `${f.count} ${f.kind === 'marks' ? 'marks' : f.kind === 'trajectory' ? 'epochs' : f.kind === 'mounting' ? 'sensors' : 'points'}, ${bytesText(f.bytes)}`
-    : '';
+  return f ? `${f.count} ${NOUNS[f.kind] ?? 'points'}, ${bytesText(f.bytes)}` : '';
 };
 const display = computed(() => store.project?.reference?.time ?? 'gps');
 const notices = computed(() => store.notices.filter((n) => n.datasetId === chosen.value?.id));

@@ -42,7 +42,7 @@ const form = ref({
 watch(
   () => store.datasets,
   () => {
-    form.value.trajectory ||= store.latest('trajectory')?.id ?? 0;
+    form.value.trajectory ||= store.trajectory()?.id ?? 0;
     form.value.mounting ||= store.latest('mounting')?.id ?? 0;
     if (form.value.returns.length === 0) form.value.returns = store.ofKind('laser-returns').map((d) => d.id);
   },

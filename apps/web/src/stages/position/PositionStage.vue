@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, watchEffect } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
 import { useProject } from '../../stores/project';
 import { useView } from '../../stores/view';
@@ -8,13 +8,22 @@ import MapView from '../../map/MapView.vue';
 import { gradient, VIRIDIS } from '../../ui/colour';
 import DatasetCard from '../../ui/DatasetCard.vue';
 import Num from '../../ui/Num.vue';
+import DiscardButton from '../../ui/DiscardButton.vue';
+import OutOfDate from '../../ui/OutOfDate.vue';
 import StageLayout from '../../ui/StageLayout.vue';
+import TrailList from '../../ui/TrailList.vue';
 import { useMapData } from '../mapData';
+import ComputeTrajectory from './ComputeTrajectory.vue';
+import GnssFigures from './GnssFigures.vue';
 
 const store = useProject();
 const view = useView();
-const { preview, path, marks } = useMapData();
-const dataset = computed(() => store.latest('trajectory'));
+const trajectories = computed(() => store.ofKind('trajectory'));
+const dataset = computed(
+  () => trajectories.value.find((d) => d.id === view.selectedDataset.position) ?? store.trajectory(),
+);
+const { preview, path, marks } = useMapData(() => dataset.value);
+watchEffect(() => (view.active = dataset.value?.id ?? null));
 const limits = useLocalStorage<[number, number]>('longheron.sdLimits', [0, 0.03]);
 const shown = useLocalStorage<string[]>('longheron.plots', ['SD plan', 'SD down', 'Speed']);
 const COLOURS = ['#0e5e66', '#c97a00', '#7a4b8c', '#3f7350', '#a8402e', '#53666d'];
@@ -50,13 +59,16 @@ const within = computed(() => {
   <StageLayout holdings-title="Trajectories">
     <template #holdings>
       <DatasetCard
-        v-for="d in store.ofKind('trajectory')"
+        v-for="d in trajectories"
         :key="d.id"
         :dataset="d"
         :selected="d.id === dataset?.id"
-        :figure="preview ? `${preview.epochs} epochs` : ''"
+        :figure="d.id === dataset?.id && preview ? `${preview.epochs} epochs` : ''"
+        @choose="view.selectedDataset.position = d.id"
       />
-      <p v-if="!dataset" class="soft">No trajectory yet. Take one in, in the stage Gather.</p>
+      <p v-if="!dataset" class="soft">
+        No trajectory yet. Take one in, in the stage Gather, or compute one from GNSS observations in the sheet.
+      </p>
       <template v-else>
         <h3 style="margin-top: 16px">Plots</h3>
         <el-checkbox-group v-model="shown" class="choices"
@@ -148,7 +160,16 @@ const within = computed(() => {
           Deviations are 1 SD as the file states them. Statistics come from all epochs; plots show the lowest and
           highest in each pixel.
         </p>
+        <OutOfDate :dataset="dataset" />
+        <GnssFigures v-if="dataset.revision.content.figures" :figures="dataset.revision.content.figures as never" />
       </template>
+      <ComputeTrajectory />
+      <TrailList v-if="dataset && dataset.stage === 'position'" :dataset="dataset" />
+      <DiscardButton
+        v-if="dataset && dataset.stage === 'position'"
+        :dataset="dataset"
+        :label="`Discard ${dataset.name}`"
+      />
     </template>
   </StageLayout>
 </template>

@@ -1,0 +1,68 @@
+import { readFile } from 'node:fs/promises';
+import { part, type Watch } from '@longheron/core/shared';
+import { type System } from '@longheron/core/gnss';
+import { inspectFile } from '@longheron/operations/inspect';
+import { fromLatLonHeight, positionRover } from '@longheron/operations/position';
+import { storePreview } from './intake';
+import { objectPath, Shelf } from './shelf';
+import { type TaskRequest, type TaskResult } from './types';
+
+interface Payload {
+  rover: string;
+  base: string;
+  navigation: string[];
+  names: Record<string, string>;
+  crs: string;
+  settings: {
+    maskDeg: number;
+    direction: 'both' | 'forward' | 'reverse';
+    systems: string;
+    baseLatDeg?: number;
+    baseLonDeg?: number;
+    baseHEllM?: number;
+    antennaHeightM?: number;
+  };
+}
+
+/** Computes the trajectory of a rover's antenna; it is kept as the CSV that `longheron position` writes. */
+export async function position(r: TaskRequest, watch: Watch): Promise<TaskResult> {
+  const p = r.payload as unknown as Payload;
+  const s = p.settings;
+  const shelf = new Shelf(r.storeFolder);
+  const given = [s.baseLatDeg, s.baseLonDeg, s.baseHEllM];
+  let report!: Awaited<ReturnType<typeof positionRover>>['report'];
+  const csv = await shelf.file(async (path) => {
+    ({ report } = await positionRover(
+      {
+        roverPath: p.rover,
+        basePath: p.base,
+        navPaths: p.navigation,
+        names: p.names,
+        base: given.every((v) => typeof v === 'number')
+          ? fromLatLonHeight(...(given as [number, number, number]))
+          : undefined,
+        antennaHeightM: s.antennaHeightM,
+        settings: { maskDeg: s.maskDeg, direction: s.direction, systems: [...s.systems] as System[] },
+        outPath: path,
+      },
+      part(watch, 0, 0.95),
+    ));
+  }, 'trajectory');
+  const path = objectPath(r.storeFolder, csv.sha256);
+  const name = 'Antenna trajectory';
+  const facts = await inspectFile(path, name);
+  return {
+    content: {
+      object: csv.sha256,
+      bytes: (await readFile(path)).length,
+      facts: { ...facts, path: undefined, findings: undefined },
+      point: 'antenna',
+      figures: { ...report, inputs: undefined, notices: undefined },
+      ...(await storePreview(shelf, path, name, p.crs)),
+    },
+    contentHash: csv.sha256,
+    objects: shelf.objects,
+    notices: report.notices.map((n) => ({ ...n, place: n.place ?? '' })),
+    log: [`${report.epochs} epochs in ${report.seconds} s.`],
+  };
+}

@@ -1,0 +1,179 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue';
+import { type DatasetDto } from '@longheron/contract/api';
+import { useProject } from '../../stores/project';
+import Setting from '../../ui/Setting.vue';
+
+/** Chooses rover, base and navigation and computes the trajectory of the rover's antenna. */
+const store = useProject();
+interface Facts {
+  startGps: number;
+  endGps: number;
+  rateHz: number | null;
+}
+const observations = computed(() => store.ofKind('gnss-observations'));
+const navigations = computed(() => store.ofKind('gnss-navigation'));
+const computedOnes = computed(() => store.ofKind('trajectory', 'position'));
+const factsOf = (d: DatasetDto | undefined) => d?.revision.content.facts as Facts | undefined;
+const form = ref({
+  rover: 0,
+  base: 0,
+  navigation: [] as number[],
+  baseFrom: 'header' as 'header' | 'typed',
+  baseLatDeg: undefined as number | undefined,
+  baseLonDeg: undefined as number | undefined,
+  baseHEllM: undefined as number | undefined,
+  maskDeg: 10,
+  systems: 'GE',
+  direction: 'both',
+});
+watch(
+  () => store.datasets,
+  () => {
+    // the receiver that observes more often is the one that moves
+    const byRate = [...observations.value].sort((a, b) => (factsOf(b)?.rateHz ?? 0) - (factsOf(a)?.rateHz ?? 0));
+    form.value.rover ||= byRate[0]?.id ?? 0;
+    form.value.base ||= byRate.find((d) => d.id !== form.value.rover)?.id ?? 0;
+    if (form.value.navigation.length === 0) form.value.navigation = navigations.value.map((d) => d.id);
+  },
+  { immediate: true },
+);
+/** Share of the rover's span that the base covers. */
+const cover = computed(() => {
+  const of = (id: number) => factsOf(observations.value.find((d) => d.id === id));
+  const [r, b] = [of(form.value.rover), of(form.value.base)];
+  if (!r || !b) return null;
+  return Math.max(0, Math.min(r.endGps, b.endGps) - Math.max(r.startGps, b.startGps)) / (r.endGps - r.startGps);
+});
+const message = computed(() => {
+  const f = form.value;
+  if (f.rover && f.rover === f.base) return 'Rover and base are the same file.';
+  if (cover.value === 0) return 'Rover and base do not overlap in time.';
+  if (f.baseFrom === 'typed' && [f.baseLatDeg, f.baseLonDeg, f.baseHEllM].some((v) => typeof v !== 'number'))
+    return 'Type latitude, longitude and height of the base.';
+  return '';
+});
+const ready = computed(() => form.value.rover && form.value.base && form.value.navigation.length && !message.value);
+function compute(again: boolean): void {
+  const { rover, base, navigation, baseFrom, baseLatDeg, baseLonDeg, baseHEllM, ...settings } = form.value;
+  const typed = baseFrom === 'typed' ? { baseLatDeg, baseLonDeg, baseHEllM } : {};
+  void store.run(
+    'position',
+    { rover, base, navigation },
+    { ...settings, ...typed },
+    again ? computedOnes.value.at(-1)?.id : undefined,
+  );
+}
+</script>
+
+<template>
+  <h3>{{ computedOnes.length ? 'Compute it again' : 'Compute a trajectory from GNSS' }}</h3>
+  <p v-if="observations.length < 2 || navigations.length === 0" class="soft">
+    Needs the observations of a rover and of a base, and a navigation file, all RINEX: take them in, in the stage
+    Gather.
+  </p>
+  <el-form v-else novalidate label-position="top" @submit.prevent="compute(computedOnes.length > 0)">
+    <el-form-item label="Rover, the receiver that moves"
+      ><el-select v-model="form.rover" aria-label="Rover"
+        ><el-option v-for="d in observations" :key="d.id" :value="d.id" :label="d.name" /></el-select
+    ></el-form-item>
+    <el-form-item label="Base, the receiver at rest"
+      ><el-select v-model="form.base" aria-label="Base"
+        ><el-option v-for="d in observations" :key="d.id" :value="d.id" :label="d.name" /></el-select
+    ></el-form-item>
+    <p v-if="cover !== null" class="soft">The base covers {{ (100 * cover).toFixed(0) }} % of the rover's time.</p>
+    <el-form-item label="Navigation"
+      ><el-select v-model="form.navigation" multiple aria-label="Navigation"
+        ><el-option v-for="d in navigations" :key="d.id" :value="d.id" :label="d.name" /></el-select
+    ></el-form-item>
+    <el-radio-group v-model="form.baseFrom" class="choices" aria-label="Position of the base">
+      <el-radio value="header">Base where its header says</el-radio>
+      <el-radio value="typed">Base at a typed position</el-radio>
+    </el-radio-group>
+    <div v-if="form.baseFrom === 'typed'" class="base">
+      <label
+        >Latitude, °<el-input-number
+          v-model="form.baseLatDeg"
+          :controls="false"
+          :precision="9"
+          aria-label="Latitude of the base"
+      /></label>
+      <label
+        >Longitude, °<el-input-number
+          v-model="form.baseLonDeg"
+          :controls="false"
+          :precision="9"
+          aria-label="Longitude of the base"
+      /></label>
+      <label
+        >Ellipsoidal height of the marker, m<el-input-number
+          v-model="form.baseHEllM"
+          :controls="false"
+          :precision="4"
+          aria-label="Height of the base"
+      /></label>
+    </div>
+    <Setting
+      v-model="form.maskDeg"
+      label="Lowest elevation"
+      unit="°"
+      :min="0"
+      :max="45"
+      :step="1"
+      :digits="0"
+      reason="Lower satellites steady the height but bring more noise and multipath."
+    />
+    <el-form-item label="Systems"
+      ><el-select v-model="form.systems" aria-label="Systems"
+        ><el-option value="GE" label="GPS and Galileo" /><el-option value="G" label="GPS alone" /><el-option
+          value="E"
+          label="Galileo alone" /></el-select
+    ></el-form-item>
+    <el-form-item label="Direction"
+      ><el-select v-model="form.direction" aria-label="Direction"
+        ><el-option value="both" label="forward and reverse" /><el-option
+          value="forward"
+          label="forward alone" /><el-option value="reverse" label="reverse alone" /></el-select
+    ></el-form-item>
+    <p v-if="message" class="state bad wrap">{{ message }}</p>
+    <div class="row">
+      <el-button type="primary" native-type="submit" :disabled="!ready">{{
+        computedOnes.length ? 'Compute it again' : 'Compute the trajectory'
+      }}</el-button>
+      <el-button
+        v-if="computedOnes.length"
+        :disabled="!ready"
+        title="Keeps this result and makes another beside it"
+        @click="compute(false)"
+        >Beside it</el-button
+      >
+    </div>
+  </el-form>
+</template>
+
+<style scoped>
+h3 {
+  margin: 16px 0 4px;
+}
+.choices {
+  display: grid;
+}
+.base {
+  display: grid;
+  gap: 6px;
+  margin: 4px 0 8px;
+}
+.base label {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  font-size: 12px;
+}
+.row {
+  display: flex;
+  margin: 8px 0;
+}
+.wrap {
+  white-space: normal;
+}
+</style>

@@ -1,0 +1,68 @@
+<script setup lang="ts">
+import Num from '../../ui/Num.vue';
+
+/** What the computation of a trajectory says of itself. */
+defineProps<{
+  figures: {
+    epochs: number;
+    epochs_without_position: number;
+    fixed_share: number;
+    float_share: number;
+    code_share: number;
+    baseline_m: number;
+    satellites_mean: number;
+    separation_rms_m: number | null;
+    separation_max_m: number | null;
+  };
+}>();
+</script>
+
+<template>
+  <h3>How it was computed</h3>
+  <table class="facts">
+    <tbody>
+      <tr>
+        <td>Fixed, float, code alone</td>
+        <td>
+          <Num :value="100 * figures.fixed_share" :digits="1" unit="%" />,
+          <Num :value="100 * figures.float_share" :digits="1" unit="%" />,
+          <Num :value="100 * figures.code_share" :digits="1" unit="%" />
+        </td>
+      </tr>
+      <tr>
+        <td>Epochs without position</td>
+        <td><Num :value="figures.epochs_without_position" /></td>
+      </tr>
+      <tr>
+        <td>Satellites, mean</td>
+        <td><Num :value="figures.satellites_mean" :digits="1" /></td>
+      </tr>
+      <tr>
+        <td>Longest way to the base</td>
+        <td><Num :value="figures.baseline_m" unit="m" /></td>
+      </tr>
+      <tr>
+        <td>Forward less reverse, RMS, most</td>
+        <td>
+          <Num
+            :value="figures.separation_rms_m === null ? null : 1000 * figures.separation_rms_m"
+            :digits="1"
+            unit="mm"
+          />,
+          <Num
+            :value="figures.separation_max_m === null ? null : 1000 * figures.separation_max_m"
+            :digits="1"
+            unit="mm"
+          />
+        </td>
+      </tr>
+    </tbody>
+  </table>
+  <p class="soft">Of the antenna, without attitude: laser returns need a trajectory with roll, pitch and heading.</p>
+</template>
+
+<style scoped>
+h3 {
+  margin: 16px 0 4px;
+}
+</style>
