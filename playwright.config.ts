@@ -8,6 +8,7 @@ export default defineConfig({
   retries: 0,
   workers: 1,
   globalSetup: './e2e/start.ts',
+  expect: { timeout: 15_000 },
   use: {
     screenshot: 'only-on-failure',
     viewport: { width: 1280, height: 800 },

@@ -36,7 +36,7 @@ export default async function start(): Promise<() => Promise<void>> {
       )
       .catch(() => []);
     if (datasets.some((d) => d.name === 'old_cloud.las' && d.revision.content.index)) break;
-    if (child.exitCode !== null || Date.now() - began > 240_000)
+    if (child.exitCode !== null || Date.now() - began > 420_000)
       throw new Error('the application did not finish its demo project');
     await new Promise((r) => setTimeout(r, 500));
   }

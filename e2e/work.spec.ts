@@ -181,12 +181,9 @@ test('a trajectory is computed from GNSS again, with another mask, and its trail
   await expect(page.getByText('Type latitude, longitude and height of the base.')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Compute it again' })).toBeDisabled();
   await page.getByText('Base where its header says').click();
-  const mask = page
-    .getByLabel('Lowest elevation')
-    .locator('input')
-    .or(page.locator('input[aria-label="Lowest elevation"]'));
-  await mask.first().fill('15');
-  await mask.first().press('Enter');
+  const mask = page.locator('input[aria-label="Lowest elevation, °"]');
+  await mask.fill('15');
+  await mask.press('Enter');
   await page.getByRole('button', { name: 'Compute it again' }).click();
   await expect(page.getByText('Revision 2')).toBeVisible({ timeout: 60_000 });
   // the header's position is used, and that is said

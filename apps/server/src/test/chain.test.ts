@@ -20,10 +20,10 @@ beforeAll(async () => {
   // the earlier cloud is the last thing that is taken in and prepared
   await s.until(
     async () => (await byKind('point-cloud', 'gather').catch(() => [])).some((d) => d.revision.content.index),
-    170,
+    280,
   );
   await idle();
-}, 180_000);
+}, 300_000);
 afterAll(() => s.stop());
 
 describe('the demo chain', () => {

@@ -89,7 +89,7 @@ describe('a server that is killed in the middle of a job', () => {
       );
       expect(again.outputs.length).toBe(1);
     }
-  }, 150_000);
+  }, 240_000);
 
   it('cancels a job at once and changes nothing by it', async () => {
     const cloud = (await datasets()).find((d) => d.kind === 'point-cloud' && d.stage === 'clean')!;
