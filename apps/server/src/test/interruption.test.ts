@@ -30,7 +30,7 @@ const post = (path: string, body: unknown = {}) =>
   });
 const runs = () => get<RunDto[]>('/projects/1/runs');
 const datasets = () => get<DatasetDto[]>('/projects/1/datasets');
-async function until<T>(found: () => Promise<T | undefined | false>, seconds = 90): Promise<T> {
+async function until<T>(found: () => Promise<T | undefined | false>, seconds = 200): Promise<T> {
   const began = Date.now();
   for (;;) {
     const value = await found().catch(() => undefined);
@@ -89,7 +89,7 @@ describe('a server that is killed in the middle of a job', () => {
       );
       expect(again.outputs.length).toBe(1);
     }
-  }, 240_000);
+  }, 300_000);
 
   it('cancels a job at once and changes nothing by it', async () => {
     const cloud = (await datasets()).find((d) => d.kind === 'point-cloud' && d.stage === 'clean')!;
