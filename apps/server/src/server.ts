@@ -11,6 +11,7 @@ import { makeApp } from './http/app';
 import { JobQueue } from './jobs/queue';
 import { type Services } from './services';
 import { ObjectStore } from './storage';
+import { searchSystems } from '@longheron/formats/crs';
 import { sweepObjects, sweepUploads } from './storage/sweep';
 
 export interface ServerOptions {
@@ -47,6 +48,8 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const queue = new JobQueue(store, storeFolder);
   // the first question costs a connection; it is asked before anyone waits for the answer
   await Project.findAll({ limit: 1 });
+  // so is the list of coordinate systems, 8 MB, which takes a second to read
+  searchSystems('utm', 'projected', 1);
   const interrupted = await queue.recover();
   if (interrupted) say(`${interrupted} jobs were cut off when the server last stopped; they can be run again.`);
   await sweepUploads(storeFolder);
