@@ -131,6 +131,12 @@ const ANGLES = ['roll', 'pitch', 'heading'] as const;
 </template>
 
 <style scoped>
+:deep(.el-input-number .el-input__wrapper) {
+  padding: 0 3px;
+}
+:deep(.el-input-number input) {
+  font-size: 11.5px;
+}
 h3 {
   margin: 16px 0 4px;
 }

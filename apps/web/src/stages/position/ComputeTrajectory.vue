@@ -169,6 +169,10 @@ h3 {
   align-items: center;
   font-size: 12px;
 }
+.base .el-input-number {
+  flex: none;
+  width: 120px;
+}
 .row {
   display: flex;
   margin: 8px 0;
