@@ -131,12 +131,6 @@ const ANGLES = ['roll', 'pitch', 'heading'] as const;
 </template>
 
 <style scoped>
-:deep(.el-input-number .el-input__wrapper) {
-  padding: 0 3px;
-}
-:deep(.el-input-number input) {
-  font-size: 11.5px;
-}
 h3 {
   margin: 16px 0 4px;
 }
@@ -152,7 +146,7 @@ h3 {
 }
 .grid {
   display: grid;
-  grid-template-columns: 80px repeat(3, 1fr);
+  grid-template-columns: 78px repeat(3, 1fr);
   gap: 4px;
   align-items: center;
   font-size: 12px;
@@ -161,12 +155,12 @@ h3 {
   width: 100%;
 }
 .grid :deep(.el-input__wrapper) {
-  padding: 0 6px;
+  padding: 0 4px;
 }
 .grid :deep(input) {
   font-family: var(--mono);
   text-align: right;
-  font-size: 12px;
+  font-size: 11.5px;
 }
 .grid > span {
   grid-column: 1;
