@@ -2,6 +2,7 @@ import { ecefToGeodetic, ecefToNed, geodeticToEcef, GRS80 } from '@longheron/cor
 import { BroadcastOrbits, kinematicPositions, type KinematicEpoch } from '@longheron/core/gnss';
 import { parseSystem } from '@longheron/formats/crs';
 import { readNavigation, readObservations } from '@longheron/formats/rinex';
+import { trueMounting } from '@longheron/site/drive';
 import { siteDrive, SITE_DEFAULTS } from '@longheron/site/files';
 import { BASE_ANTENNA_HEIGHT_M, sessionFiles, vehicleSession, type VehicleSession } from '@longheron/site/gnss';
 import { SITE_SYSTEM } from '@longheron/site/terrain';
@@ -16,7 +17,9 @@ export function solveSession(seed: number): {
   of: number;
   ms: number;
 } {
-  const session = vehicleSession(siteDrive(), parseSystem(SITE_SYSTEM), { seed, factor: 1, roverRateHz: 5 });
+  const session = vehicleSession(siteDrive(), parseSystem(SITE_SYSTEM), {
+    ...{ seed, factor: 1, roverRateHz: 5, leverArmM: trueMounting(seed).gnssLeverArmM },
+  });
   const text = sessionFiles(session);
   const rover = readObservations(bytes(text.rover), 'rover').observations;
   const base = readObservations(bytes(text.base), 'base').observations;
@@ -31,7 +34,7 @@ export function solveSession(seed: number): {
 type Line = (what: string, value: string, target: string, good: boolean) => void;
 
 /** Fixed epochs of the drive against the truth, over several seeds. */
-export function gnssOverSeeds(line: Line): void {
+export function gnssOverSeeds(line: Line): Array<ReturnType<typeof solveSession> & { seed: number }> {
   console.log(`Positioning the vehicle, ${SEEDS} seeds …`);
   let all = 0;
   let fixed = 0;
@@ -41,8 +44,12 @@ export function gnssOverSeeds(line: Line): void {
   const shares = [0, 0, 0];
   const seeds: string[] = [];
   const truth = new Float64Array(3);
+  const solved: ReturnType<typeof gnssOverSeeds> = [];
   for (let k = 0; k < SEEDS; k++) {
-    const { session, epochs } = solveSession(SITE_DEFAULTS.seed + 17 * k);
+    const seed = SITE_DEFAULTS.seed + 17 * k;
+    const one = solveSession(seed);
+    const { session, epochs } = one;
+    solved.push({ ...one, seed });
     let plan = 0;
     let count = 0;
     for (const e of epochs) {
@@ -93,4 +100,5 @@ export function gnssOverSeeds(line: Line): void {
     '0.7 to 1.4',
     normalised.every((v) => v >= 0.7 && v <= 1.4),
   );
+  return solved;
 }

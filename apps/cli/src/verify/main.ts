@@ -25,6 +25,7 @@ import { siteDrive, siteReturns, SITE_DEFAULTS, TRAJECTORY_RATE_HZ } from '@long
 import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM, trueHeight } from '@longheron/site/terrain';
 
 import { gnssOverSeeds } from './gnss';
+import { inertialOverSeeds } from './inertial';
 
 const system = parseSystem(SITE_SYSTEM);
 let failures = 0;
@@ -50,7 +51,7 @@ noiseFree();
 statedPrecision();
 cloudFigures();
 marksOverSeeds();
-gnssOverSeeds(line);
+inertialOverSeeds(line, gnssOverSeeds(line));
 console.log(failures ? `${failures} targets missed` : 'all targets met');
 process.exitCode = failures ? 1 : 0;
 

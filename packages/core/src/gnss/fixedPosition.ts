@@ -1,4 +1,4 @@
-import { addObservation, solveNormal } from './leastSquares';
+import { addObservation, solveNormal } from '../numeric/leastSquares';
 import { type Single } from './single';
 
 /** A position from phases whose ambiguities are known. */

@@ -1,7 +1,7 @@
 import { ecefToGeodetic, WGS84 } from '../frames/ellipsoid';
 import { niell, zenithDelaysM } from './atmosphere';
 import { type BroadcastOrbits } from './broadcast';
-import { addObservation, solveNormal } from './leastSquares';
+import { addObservation, solveNormal } from '../numeric/leastSquares';
 import { bandColumns, systemOf, type BandColumns, type Observations } from './observations';
 import { emptyRange, satelliteRange } from './satelliteRange';
 import { BAND_ORDER, LIGHT_MPS, type System } from './signals';

@@ -1,3 +1,5 @@
+export * from './eigen';
+export * from './leastSquares';
 export * from './matrix3';
 export * from './plane';
 export * from './random';

@@ -28,6 +28,9 @@ export function deliveredMounting(level: NoiseLevel = 'medium'): Mounting {
 /** The mounting as it truly is: design plus errors drawn from the stated deviations. */
 export function trueMounting(seed: number, level: NoiseLevel = 'medium'): Mounting {
   const mounting = deliveredMounting(level);
+  const antenna = new Random(seed, 'mounting antenna');
+  const leverSdM = NOISE_FACTOR[level] * NOISE.leverArmM;
+  mounting.gnssLeverArmM = mounting.gnssLeverArmM!.map((v) => v + antenna.normal() * leverSdM) as Vector3;
   for (const head of HEADS) {
     const random = new Random(seed, `mounting ${head}`);
     const s = mounting.sensors[head];

@@ -30,6 +30,8 @@ export interface SessionOptions {
   /** 1 medium, 0 without noise, multipath and ionosphere. */
   factor: number;
   roverRateHz: number;
+  /** True lever arm to the antenna; the one delivered without it. */
+  leverArmM?: ArrayLike<number>;
   fromSow?: number;
   toSow?: number;
 }
@@ -39,7 +41,7 @@ export function vehicleSession(drive: TrueDrive, system: ReferenceSystem, option
   const truth = trueTrajectory(drive, system, 100);
   const first = options.fromSow ?? truth.sow[0];
   const last = options.toSow ?? truth.sow[truth.sow.length - 1];
-  const antennaAt = antennaOf(truth, system);
+  const antennaAt = antennaOf(truth, system, options.leverArmM ?? deliveredMounting().gnssLeverArmM!);
   const geo = new Float64Array(3);
   system.unproject(SITE_ORIGIN_E + BASE_PLACE.x, SITE_ORIGIN_N + BASE_PLACE.y, BASE_PLACE.heightM, geo);
   const baseMarkerM = geodeticToEcef(system.ellipsoid, geo[0], geo[1], geo[2]);
@@ -80,8 +82,11 @@ function every(from: number, to: number, rateHz: number): Float64Array {
 }
 
 /** Antenna reference point at any time: straight between the 100 Hz epochs of the truth. */
-function antennaOf(truth: Trajectory, system: ReferenceSystem): (sow: number, out: Float64Array) => void {
-  const lever = deliveredMounting().gnssLeverArmM!;
+function antennaOf(
+  truth: Trajectory,
+  system: ReferenceSystem,
+  lever: ArrayLike<number>,
+): (sow: number, out: Float64Array) => void {
   const n = truth.sow.length;
   const all = new Float64Array(3 * n);
   const one = new Float64Array(3);

@@ -1,0 +1,262 @@
+import { ecefToGeodetic, ecefToNed, GRS80 } from '../frames/ellipsoid';
+import { anglesFromRotation, rotationFromAngles } from '../frames/attitude';
+import { multiply3, transpose3, type Matrix3 } from '../numeric/matrix3';
+import { symmetricEigen } from '../numeric/eigen';
+import { Problem } from '../shared/problem';
+import { EARTH_RATE_RADPS, gravityEcef } from './gravity';
+import { type InertialData } from './inertialData';
+import { type AidingPosition, type InertialSettings } from './settings';
+
+/** Attitude with which the filter starts. */
+export interface Alignment {
+  /** Body to Earth at the first used sample. */
+  c: Matrix3;
+  headingSdRad: number;
+  levelSdRad: number;
+  /** How the heading was found. */
+  by: 'given' | 'motion' | 'earth';
+  /** Seconds of data it took. */
+  seconds: number;
+}
+
+/** Changes of velocity are matched over spans of about this length, seconds. */
+const SPAN_S = 1;
+/** Sum of horizontal changes of velocity that suffices, m/s, and how long to look for it at most. */
+const ENOUGH_MPS = 40;
+const MOST_S = 600;
+/** Rounds that carry positions from the antenna to the unit with the attitude of the round before. */
+const ROUNDS = 3;
+const DEG = Math.PI / 180;
+
+interface Span {
+  /** Change of velocity less gravity, Earth axes as they were at the start, m/s. */
+  earth: [number, number, number];
+  /** The same felt by the unit, body axes as they were at the start. */
+  body: [number, number, number];
+  horizontal: number;
+}
+
+/**
+ * Attitude at the first sample by matching changes of velocity that the antenna saw with those that the unit felt
+ * (Wahba's problem, solved by Davenport's q-method): at rest they give the level and, from the Earth's turn, a rough
+ * heading; in motion all three angles, whatever the platform and whichever way it drives.
+ * @param first sample that the filter starts after.
+ */
+export function align(
+  data: InertialData,
+  first: number,
+  aiding: AidingPosition[],
+  settings: InertialSettings,
+): Alignment {
+  const tracks = followGyros(data, first, aiding);
+  let c: Matrix3 | undefined;
+  let spans: Span[] = [];
+  for (let round = 0; round < ROUNDS; round++) {
+    spans = matchSpans(data, first, aiding, tracks, c, settings.leverArmM);
+    if (spans.length < 3)
+      throw new Problem('The inertial unit cannot be aligned: there are hardly any positions of the antenna.', {
+        code: 'inertial-alignment',
+        remedy: 'Choose a span in which positions are fixed for at least half a minute.',
+      });
+    c = wahba(spans);
+  }
+  return judge(c!, spans, aiding, settings);
+}
+
+/** Rotation from the body to the body as it was at the start, every 0.1 s, and the specific force in it summed up. */
+interface Tracks {
+  sow: number[];
+  rotation: Matrix3[];
+  velocity: Array<[number, number, number]>;
+}
+
+function followGyros(data: InertialData, first: number, aiding: AidingPosition[]): Tracks {
+  const out: Tracks = { sow: [data.sow[first]], rotation: [identity()], velocity: [[0, 0, 0]] };
+  const every = Math.max(1, Math.round(data.rateHz / 10));
+  const last = Math.min(aiding[aiding.length - 1].sow, data.sow[first] + MOST_S);
+  let b = identity();
+  const v: [number, number, number] = [0, 0, 0];
+  for (let i = first + 1; i < data.sow.length && data.sow[i] <= last; i++) {
+    const dt = data.sow[i] - data.sow[i - 1];
+    const g = data.gyroRadps.subarray(3 * i, 3 * i + 3);
+    const f = data.accelMps2.subarray(3 * i, 3 * i + 3);
+    const next = multiply3(b, smallRotation(g[0] * dt, g[1] * dt, g[2] * dt));
+    for (let r = 0; r < 3; r++)
+      for (let k = 0; k < 3; k++) v[r] += ((b[3 * r + k] + next[3 * r + k]) / 2) * f[k] * dt;
+    b = next;
+    if ((i - first) % every === 0) {
+      out.sow.push(data.sow[i]);
+      out.rotation.push(b);
+      out.velocity.push([...v]);
+    }
+  }
+  return out;
+}
+
+function matchSpans(
+  data: InertialData,
+  first: number,
+  aiding: AidingPosition[],
+  tracks: Tracks,
+  c: Matrix3 | undefined,
+  lever: ArrayLike<number>,
+): Span[] {
+  const start = data.sow[first];
+  const g = new Float64Array(3);
+  // places of the unit as far as they are known, in Earth axes
+  const places: Array<{ sow: number; at: [number, number, number] }> = [];
+  let k = 0;
+  for (const a of aiding) {
+    if (a.sow < start || a.solution === 'code') continue;
+    if (a.sow > tracks.sow[tracks.sow.length - 1]) break;
+    while (k + 1 < tracks.sow.length && tracks.sow[k + 1] <= a.sow) k++;
+    const at: [number, number, number] = [a.xyzM[0], a.xyzM[1], a.xyzM[2]];
+    if (c) {
+      const arm = turned(multiply3(c, tracks.rotation[k]), lever);
+      const back = aboutPole(-(a.sow - start), arm);
+      for (let i = 0; i < 3; i++) at[i] -= back[i];
+    }
+    places.push({ sow: a.sow, at });
+  }
+  // velocities over one span, and their changes from one to the next
+  const velocities: Array<{ sow: number; v: [number, number, number]; at: [number, number, number] }> = [];
+  let from = 0;
+  for (let to = 1; to < places.length; to++) {
+    const dt = places[to].sow - places[from].sow;
+    if (dt < SPAN_S - 0.01) continue;
+    const [p, q] = [places[from], places[to]];
+    if (dt < 1.5 * SPAN_S)
+      velocities.push({
+        sow: (p.sow + q.sow) / 2,
+        v: [0, 1, 2].map((i) => (q.at[i] - p.at[i]) / dt) as [number, number, number],
+        at: [0, 1, 2].map((i) => (q.at[i] + p.at[i]) / 2) as [number, number, number],
+      });
+    from = to;
+  }
+  const out: Span[] = [];
+  let total = 0;
+  for (let j = 1; j < velocities.length && total < ENOUGH_MPS; j++) {
+    const [p, q] = [velocities[j - 1], velocities[j]];
+    const dt = q.sow - p.sow;
+    if (dt > 1.5 * SPAN_S) continue;
+    gravityEcef((p.at[0] + q.at[0]) / 2, (p.at[1] + q.at[1]) / 2, (p.at[2] + q.at[2]) / 2, g);
+    const w = 2 * EARTH_RATE_RADPS;
+    const u: [number, number, number] = [
+      q.v[0] - p.v[0] - (g[0] + (w * (p.v[1] + q.v[1])) / 2) * dt,
+      q.v[1] - p.v[1] - (g[1] - (w * (p.v[0] + q.v[0])) / 2) * dt,
+      q.v[2] - p.v[2] - g[2] * dt,
+    ];
+    const d = [q.v[0] - p.v[0], q.v[1] - p.v[1], q.v[2] - p.v[2]];
+    const size = Math.hypot(g[0], g[1], g[2]);
+    const up = (d[0] * g[0] + d[1] * g[1] + d[2] * g[2]) / size;
+    const horizontal = Math.sqrt(Math.max(0, d[0] ** 2 + d[1] ** 2 + d[2] ** 2 - up * up));
+    total += horizontal;
+    const a = felt(tracks, p.sow);
+    const b = felt(tracks, q.sow);
+    out.push({
+      earth: aboutPole((p.sow + q.sow) / 2 - start, u),
+      body: [b[0] - a[0], b[1] - a[1], b[2] - a[2]],
+      horizontal,
+    });
+  }
+  return out;
+}
+
+/** Specific force summed up to a time, straight between its epochs. A velocity over a span stands for its middle. */
+function felt(tracks: Tracks, sow: number): [number, number, number] {
+  const mean: [number, number, number] = [0, 0, 0];
+  // the antenna's velocity is the mean over a span; so is this
+  const points = 10;
+  for (let k = 0; k < points; k++) {
+    const t = sow + ((k + 0.5) / points - 0.5) * SPAN_S;
+    const n = tracks.sow.length;
+    const step = (tracks.sow[n - 1] - tracks.sow[0]) / (n - 1);
+    let i = Math.max(0, Math.min(n - 2, Math.floor((t - tracks.sow[0]) / step)));
+    while (i > 0 && tracks.sow[i] > t) i--;
+    while (i < n - 2 && tracks.sow[i + 1] < t) i++;
+    const u = (t - tracks.sow[i]) / (tracks.sow[i + 1] - tracks.sow[i]);
+    for (let a = 0; a < 3; a++)
+      mean[a] += (tracks.velocity[i][a] + u * (tracks.velocity[i + 1][a] - tracks.velocity[i][a])) / points;
+  }
+  return mean;
+}
+
+/** Rotation that carries the body vectors onto those of the Earth with the least squares (Davenport 1968). */
+function wahba(spans: Span[]): Matrix3 {
+  const b = new Float64Array(9);
+  for (const s of spans)
+    for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) b[3 * i + j] += s.earth[i] * s.body[j];
+  const trace = b[0] + b[4] + b[8];
+  const z = [b[7] - b[5], b[2] - b[6], b[3] - b[1]];
+  const k = new Float64Array(16);
+  k[0] = trace;
+  for (let i = 0; i < 3; i++) {
+    k[1 + i] = k[4 * (1 + i)] = z[i];
+    for (let j = 0; j < 3; j++) k[4 * (1 + i) + 1 + j] = b[3 * i + j] + b[3 * j + i] - (i === j ? trace : 0);
+  }
+  const [w, x, y, q] = symmetricEigen(k, 4).vectors[0];
+  return Float64Array.of(
+    ...[1 - 2 * (y * y + q * q), 2 * (x * y - w * q), 2 * (x * q + w * y)],
+    ...[2 * (x * y + w * q), 1 - 2 * (x * x + q * q), 2 * (y * q - w * x)],
+    ...[2 * (x * q - w * y), 2 * (y * q + w * x), 1 - 2 * (x * x + y * y)],
+  );
+}
+
+function judge(c: Matrix3, spans: Span[], aiding: AidingPosition[], settings: InertialSettings): Alignment {
+  let sum = 0;
+  let lever = 0;
+  for (const s of spans) {
+    const [x, y, z] = turned(c, s.body);
+    sum += (x - s.earth[0]) ** 2 + (y - s.earth[1]) ** 2 + (z - s.earth[2]) ** 2;
+    lever += s.horizontal ** 2;
+  }
+  const residual = Math.sqrt(sum / (3 * spans.length));
+  const [lat, lon] = ecefToGeodetic(GRS80, aiding[0].xyzM[0], aiding[0].xyzM[1], aiding[0].xyzM[2]);
+  const seconds = spans.length * SPAN_S;
+  const { gyroBiasDegPerHour, gyroWalkDegPerRootHour } = settings.noise;
+  const level = EARTH_RATE_RADPS * Math.cos(lat);
+  const drift = Math.hypot(gyroBiasDegPerHour / 3600, gyroWalkDegPerRootHour / 60 / Math.sqrt(seconds)) * DEG;
+  const byEarth = drift / level;
+  // the level leans on the mean of all spans, the heading on how much the horizontal velocity changed
+  const byMotion = lever > 0 ? (2 * residual) / Math.sqrt(lever) : Infinity;
+  const levelSdRad = Math.hypot(0.1 * DEG, residual / (9.8 * SPAN_S * Math.sqrt(spans.length)));
+  if (settings.headingRad !== undefined) {
+    const axes = ecefToNed(lat, lon);
+    const { rollRad, pitchRad } = anglesFromRotation(multiply3(axes, c));
+    const given = rotationFromAngles(rollRad, pitchRad, settings.headingRad);
+    return { c: multiply3(transpose3(axes), given), headingSdRad: 2 * DEG, levelSdRad, by: 'given', seconds };
+  }
+  const headingSdRad = Math.max(0.3 * DEG, 1 / Math.hypot(1 / byMotion, 1 / byEarth));
+  if (headingSdRad > 20 * DEG)
+    throw new Problem('The heading cannot be found: the platform hardly changes its velocity in this span.', {
+      code: 'inertial-heading',
+      remedy: 'Take in a span with turns or starts and stops, or give the heading at the start.',
+    });
+  return { c, headingSdRad, levelSdRad, by: byMotion < byEarth ? 'motion' : 'earth', seconds };
+}
+
+const identity = (): Matrix3 => Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1);
+
+function smallRotation(x: number, y: number, z: number): Matrix3 {
+  const [xx, yy, zz] = [x * x, y * y, z * z];
+  return Float64Array.of(
+    ...[1 - (yy + zz) / 2, -z + (x * y) / 2, y + (x * z) / 2],
+    ...[z + (x * y) / 2, 1 - (xx + zz) / 2, -x + (y * z) / 2],
+    ...[-y + (x * z) / 2, x + (y * z) / 2, 1 - (xx + yy) / 2],
+  );
+}
+
+function turned(m: Matrix3, v: ArrayLike<number>): [number, number, number] {
+  return [
+    m[0] * v[0] + m[1] * v[1] + m[2] * v[2],
+    m[3] * v[0] + m[4] * v[1] + m[5] * v[2],
+    m[6] * v[0] + m[7] * v[1] + m[8] * v[2],
+  ];
+}
+
+/** A vector of Earth axes in those axes as they were `seconds` before. */
+function aboutPole(seconds: number, v: ArrayLike<number>): [number, number, number] {
+  const a = EARTH_RATE_RADPS * seconds;
+  const [c, s] = [Math.cos(a), Math.sin(a)];
+  return [c * v[0] - s * v[1], s * v[0] + c * v[1], v[2]];
+}

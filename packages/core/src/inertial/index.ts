@@ -1,0 +1,8 @@
+/** Inertial navigation: alignment, mechanisation, error filter, smoother. */
+export * from './gravity';
+export * from './inertialData';
+export * from './mechanisation';
+export * from './navigate';
+export * from './settings';
+export { type Alignment } from './alignment';
+export * from './inertialTrajectory';

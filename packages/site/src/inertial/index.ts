@@ -1,0 +1,3 @@
+export * from './gravity';
+export * from './unit';
+export * from './vibration';
