@@ -3,7 +3,8 @@ export const HELP: Record<string, string> = {
   '': `longheron: a survey from raw sensor files to proven surfaces, on files alone
 
   longheron inspect FILE...      what each file is: kind, time span, extent, counts, gaps, findings
-  longheron position ...         GNSS observations of rover and base to a trajectory
+  longheron position ...         GNSS observations of rover and base, and inertial data, to a trajectory
+  longheron events ...           a trajectory and times of events to their positions
   longheron place ...            laser returns and a trajectory to a cloud
   longheron classify ...         strays and ground
   longheron check ...            height residuals at marks
@@ -23,7 +24,7 @@ Tells what each file is by its content: kind, time span, extent, counts, gaps, f
 Example: npx longheron inspect demo/*
 `,
   position: `longheron position --rover F --base F --nav F[,F] --out trajectory.csv
-                   [--base-llh LAT,LON,H | --base-xyz X,Y,Z] [--antenna-height M]
+                   [--imu F --mount F] [--base-llh LAT,LON,H | --base-xyz X,Y,Z] [--antenna-height M]
 
   --rover F               observations of the moving receiver, RINEX 2.11 or 3.0x, also gzip-compressed
   --base F                observations of the receiver at rest
@@ -37,10 +38,30 @@ Example: npx longheron inspect demo/*
   --mask DEG              lowest elevation (default 10)
   --leave-out G05[,E11]   satellites to leave out
   --direction D           both, forward or reverse (default both)
-  --out F                 trajectory of the antenna reference point, CSV
+  --imu F                 inertial data of the rover, HDF5 or CSV: the result is smoothed, with attitude
+  --mount F               mounting, JSON, with the lever arm to the antenna
+  --platform P            vehicle, aircraft, boat or tripod (default vehicle)
+  --heading DEG           true heading at the first epoch, when motion and the Earth's turn cannot show it
+  --no-standstill         does not use that the platform stands still
+  --wheels-may-slip       does not use that wheels do not slip sideways
+  --rate HZ               rows a second with inertial data (default: the unit's rate)
+  --out F                 trajectory, CSV: of the inertial reference point, or without inertial data of the antenna's
 
 Example: npx longheron position --rover demo/vehicle_20260616_gnss.rnx --base demo/brn1_20260616_gnss.rnx \\
-           --nav demo/site_20260616_nav.rnx --out antenna.csv
+           --nav demo/site_20260616_nav.rnx --imu demo/vehicle_20260616.imu.h5 --mount demo/vehicle_mount.json \\
+           --out vehicle.csv
+`,
+  events: `longheron events --trajectory F --events F --out positions.csv [--mount F --sensor NAME]
+
+  --trajectory F          trajectory, CSV
+  --events F              times of events, CSV: gps_week, gps_sow, label
+  --mount F --sensor S    applies that sensor's lever arm, once, and gives the attitude of its axes
+  --leave-out-strays      leaves out events that seem to be none of the series
+  --trajectory-crs S      frame of a trajectory that does not name its own, e.g. EPSG:4937
+  --out F                 positions, CSV
+
+Example: npx longheron events --trajectory vehicle.csv --events exposures.csv --mount mount.json --sensor camera \\
+           --out positions.csv
 `,
   place: `longheron place --trajectory F --returns F[,F] --mount F --crs EPSG:25832+5773 --out cloud.las
 

@@ -23,13 +23,14 @@ import {
 } from '@longheron/site/files';
 import { SITE_SYSTEM } from '@longheron/site/terrain';
 import { type Command } from './command';
+import { events } from './events';
 import { position } from './position';
 
 const cm = (v: unknown) => (typeof v === 'number' ? `${(100 * v).toFixed(1)} cm` : '–');
 
 const NOUNS: Partial<Record<FileFacts['kind'], string>> = {
   ...{ marks: 'marks', trajectory: 'epochs', mounting: 'sensors', table: 'rows' },
-  ...{ 'gnss-observations': 'epochs', 'gnss-navigation': 'records' },
+  ...{ 'gnss-observations': 'epochs', 'gnss-navigation': 'records', inertial: 'samples' },
 };
 
 const inspect: Command = {
@@ -309,7 +310,7 @@ const site: Command = {
     const system = parseSystem(SITE_SYSTEM);
     await mkdir(folder, { recursive: true });
     await makeSmallFiles(folder, system, siteWriters, options);
-    await makeGnssFiles(folder, system, options);
+    await makeGnssFiles(folder, system, siteWriters, options);
     for (const [i, head] of HEADS.entries())
       await makeHeadFile(folder, head, system, siteWriters, options, (f) =>
         watch.progress?.((i + f) / 2, `Casting ${head}`),
@@ -319,4 +320,4 @@ const site: Command = {
   },
 };
 
-export const COMMANDS: Record<string, Command> = { inspect, position, place, classify, check, surface, site };
+export const COMMANDS: Record<string, Command> = { inspect, position, events, place, classify, check, surface, site };

@@ -1,6 +1,15 @@
+import { readFile } from 'node:fs/promises';
+import { basename } from 'node:path';
 import { type System } from '@longheron/core/gnss';
+import { PLATFORMS, type Platform } from '@longheron/core/inertial';
 import { Problem } from '@longheron/core/shared';
-import { fromLatLonHeight, positionRover, type BasePosition } from '@longheron/operations/position';
+import { readMounting } from '@longheron/formats/mounting';
+import {
+  fromLatLonHeight,
+  positionRover,
+  type BasePosition,
+  type InertialRequest,
+} from '@longheron/operations/position';
 import { type Options } from '../options';
 import { type Command } from './command';
 
@@ -35,15 +44,43 @@ function baseOf(o: Options): BasePosition | undefined {
   return xyz && { xyzM: xyz, source: 'given' };
 }
 
+async function inertialOf(o: Options, path: string): Promise<InertialRequest> {
+  const mount = o.must('mount');
+  const platform = (o.text('platform') ?? 'vehicle') as Platform;
+  if (!PLATFORMS.includes(platform))
+    throw new Problem(`--platform is "${platform}"; ${PLATFORMS.join(', ')} are known.`, {
+      code: 'option',
+      remedy: 'See --help.',
+    });
+  return {
+    path,
+    platform,
+    mounting: readMounting(await readFile(mount), basename(mount)),
+    headingDeg: o.number('heading', -360, 360),
+    rateHz: o.number('rate', 0.1, 10000),
+    ...(o.flag('no-standstill') ? { standstill: false } : {}),
+    ...(o.flag('wheels-may-slip') ? { noSlip: false } : {}),
+  };
+}
+
 export const position: Command = {
   options: {
     ...{ rover: 'string', base: 'string', nav: 'string', 'base-llh': 'string', 'base-xyz': 'string' },
     ...{ 'antenna-height': 'string', frame: 'string', start: 'string', end: 'string', out: 'string' },
-    ...{ mask: 'string', systems: 'string', 'leave-out': 'string', direction: 'string' },
+    ...{ imu: 'string', mount: 'string', platform: 'string', heading: 'string', rate: 'string' },
+    ...{
+      'no-standstill': 'boolean',
+      'wheels-may-slip': 'boolean',
+      mask: 'string',
+      systems: 'string',
+      'leave-out': 'string',
+      direction: 'string',
+    },
   },
   async run(o, watch) {
     const nav = o.list('nav');
-    const inputs = [o.must('rover'), o.must('base'), ...nav];
+    const imu = o.text('imu');
+    const inputs = [o.must('rover'), o.must('base'), ...nav, ...(imu ? [imu, o.must('mount')] : [])];
     const direction = o.text('direction') ?? 'both';
     const systems = [...(o.text('systems') ?? 'GE')] as System[];
     if (!['both', 'forward', 'reverse'].includes(direction) || systems.some((s) => s !== 'G' && s !== 'E'))
@@ -68,13 +105,20 @@ export const position: Command = {
           leftOut: o.text('leave-out') ? o.list('leave-out') : [],
           direction: direction as 'both',
         },
+        inertial: imu ? await inertialOf(o, imu) : undefined,
         outPath: o.output('out', inputs)!,
       },
       watch,
     );
+    const degrees = (v: unknown) => `${Number(v).toFixed(4)}°`;
     const lines = [
       `${report.epochs} epochs: ${percent(report.fixed_share)} fixed, ${percent(report.float_share)} float; ${Number(report.satellites_mean).toFixed(1)} satellites, up to ${Number(report.baseline_m).toFixed(0)} m from the base.`,
       `Stated precision (1 SD, RMS): N ${mm(report.sd_n_m)}, E ${mm(report.sd_e_m)}, D ${mm(report.sd_d_m)}; forward less reverse ${mm(report.separation_rms_m)} RMS, ${mm(report.separation_max_m)} at most.`,
+      ...(imu
+        ? [
+            `With inertial data: ${report.rows} rows, ${percent(report.inertial_share)} on the unit alone; attitude (1 SD, RMS) roll ${degrees(report.sd_roll_deg)}, pitch ${degrees(report.sd_pitch_deg)}, heading ${degrees(report.sd_heading_deg)}.`,
+          ]
+        : []),
       ...report.notices.map((n) => `${n.severity}: ${n.text} ${n.effect ?? ''} ${n.remedy ?? ''}`.trim()),
     ];
     return { report, lines };

@@ -24,6 +24,10 @@ export interface SensorMounting {
 
 export interface Mounting {
   gnssLeverArmM?: Vector3;
+  /** SD of each component of the antenna's lever arm; undefined when the mounting does not say. */
+  gnssLeverArmSdM?: number;
+  /** The vehicle's own axes (x along the wheels) as turned in the body frame, and the point that cannot slip. */
+  vehicle?: { rotationDeg: AnglesDeg; originM: Vector3 };
   sensors: Record<string, SensorMounting>;
 }
 
@@ -131,8 +135,19 @@ export function parseMounting(json: unknown, file?: string): Mounting {
       });
     sensors[name] = sensor;
   }
-  const gnss = isRecord(json.gnss) ? vector(json.gnss.lever_arm_m, 'gnss.lever_arm_m', file) : undefined;
-  return { gnssLeverArmM: gnss, sensors };
+  const mounting: Mounting = { sensors };
+  if (isRecord(json.gnss)) {
+    mounting.gnssLeverArmM = vector(json.gnss.lever_arm_m, 'gnss.lever_arm_m', file);
+    if (json.gnss.lever_arm_sd_m !== undefined)
+      mounting.gnssLeverArmSdM = Math.abs(finite(json.gnss.lever_arm_sd_m, 'gnss.lever_arm_sd_m', file));
+  }
+  if (isRecord(json.vehicle))
+    mounting.vehicle = {
+      rotationDeg: angles(json.vehicle.rotation_deg, 'vehicle.rotation_deg', file),
+      originM:
+        json.vehicle.origin_m === undefined ? [0, 0, 0] : vector(json.vehicle.origin_m, 'vehicle.origin_m', file),
+    };
+  return mounting;
 }
 
 /** Writes the mounting layout. */
@@ -146,5 +161,17 @@ export function mountingToJson(mounting: Mounting): unknown {
       lever_arm_sd_m: s.leverArmSdM,
       boresight_sd_deg: s.boresightSdDeg,
     };
-  return { ...(mounting.gnssLeverArmM ? { gnss: { lever_arm_m: mounting.gnssLeverArmM } } : {}), sensors };
+  const { gnssLeverArmM, gnssLeverArmSdM, vehicle } = mounting;
+  return {
+    ...(gnssLeverArmM
+      ? {
+          gnss: {
+            lever_arm_m: gnssLeverArmM,
+            ...(gnssLeverArmSdM === undefined ? {} : { lever_arm_sd_m: gnssLeverArmSdM }),
+          },
+        }
+      : {}),
+    ...(vehicle ? { vehicle: { rotation_deg: vehicle.rotationDeg, origin_m: vehicle.originM } } : {}),
+    sensors,
+  };
 }

@@ -81,8 +81,7 @@ function followGyros(data: InertialData, first: number, aiding: AidingPosition[]
     const g = data.gyroRadps.subarray(3 * i, 3 * i + 3);
     const f = data.accelMps2.subarray(3 * i, 3 * i + 3);
     const next = multiply3(b, smallRotation(g[0] * dt, g[1] * dt, g[2] * dt));
-    for (let r = 0; r < 3; r++)
-      for (let k = 0; k < 3; k++) v[r] += ((b[3 * r + k] + next[3 * r + k]) / 2) * f[k] * dt;
+    for (let r = 0; r < 3; r++) for (let k = 0; k < 3; k++) v[r] += ((b[3 * r + k] + next[3 * r + k]) / 2) * f[k] * dt;
     b = next;
     if ((i - first) % every === 0) {
       out.sow.push(data.sow[i]);
@@ -184,8 +183,7 @@ function felt(tracks: Tracks, sow: number): [number, number, number] {
 /** Rotation that carries the body vectors onto those of the Earth with the least squares (Davenport 1968). */
 function wahba(spans: Span[]): Matrix3 {
   const b = new Float64Array(9);
-  for (const s of spans)
-    for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) b[3 * i + j] += s.earth[i] * s.body[j];
+  for (const s of spans) for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) b[3 * i + j] += s.earth[i] * s.body[j];
   const trace = b[0] + b[4] + b[8];
   const z = [b[7] - b[5], b[2] - b[6], b[3] - b[1]];
   const k = new Float64Array(16);

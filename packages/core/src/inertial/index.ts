@@ -6,3 +6,4 @@ export * from './navigate';
 export * from './settings';
 export { type Alignment } from './alignment';
 export * from './inertialTrajectory';
+export * from './findings';

@@ -93,7 +93,8 @@ class NodeDeviations {
   private read(node: number, axes: Float64Array, pitchRad: number, headingRad: number, out: Float64Array): void {
     const q = this.s.covariance.subarray(node * NODE_COVARIANCE, (node + 1) * NODE_COVARIANCE);
     // place of (i, j), i ≤ j, in the upper triangle of 9 × 9
-    const cell = (i: number, j: number) => (i <= j ? i * 9 - (i * (i - 1)) / 2 + j - i : j * 9 - (j * (j - 1)) / 2 + i - j);
+    const cell = (i: number, j: number) =>
+      i <= j ? i * 9 - (i * (i - 1)) / 2 + j - i : j * 9 - (j * (j - 1)) / 2 + i - j;
     const along = (u: ArrayLike<number>, from: number) => {
       let v = 0;
       for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) v += u[i] * q[cell(from + i, from + j)] * u[j];

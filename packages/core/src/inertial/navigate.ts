@@ -150,8 +150,7 @@ class ForwardRun {
     m.c.set(alignment.c);
     const a = aiding[0];
     for (let k = 0; k < 3; k++) {
-      const arm =
-        m.c[3 * k] * unit.leverArm[0] + m.c[3 * k + 1] * unit.leverArm[1] + m.c[3 * k + 2] * unit.leverArm[2];
+      const arm = m.c[3 * k] * unit.leverArm[0] + m.c[3 * k + 1] * unit.leverArm[1] + m.c[3 * k + 2] * unit.leverArm[2];
       m.r[k] = a.xyzM[k] - arm;
     }
     const b = aiding.find((x) => x.sow >= a.sow + 0.9);

@@ -7,7 +7,12 @@ export function symmetricEigen(a: Float64Array, n: number): { values: Float64Arr
   for (let sweep = 0; sweep < 60; sweep++) {
     let off = 0;
     let all = 0;
-    for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) i === j ? (all += a[i * n + j] ** 2) : (off += a[i * n + j] ** 2);
+    for (let i = 0; i < n; i++)
+      for (let j = 0; j < n; j++) {
+        const square = a[i * n + j] ** 2;
+        if (i === j) all += square;
+        else off += square;
+      }
     if (off <= 1e-32 * all) break;
     for (let p = 0; p < n - 1; p++)
       for (let q = p + 1; q < n; q++) {

@@ -1,3 +1,4 @@
 export * from './strips';
 export * from './summary';
 export * from './trajectory';
+export * from './events';

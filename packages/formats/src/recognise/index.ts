@@ -8,6 +8,7 @@ export type FileKind =
   | 'point-cloud'
   | 'laser-returns'
   | 'trajectory'
+  | 'inertial'
   | 'gnss-observations'
   | 'gnss-navigation'
   | 'marks'
@@ -15,6 +16,8 @@ export type FileKind =
   | 'table'
   | 'unknown';
 
+/** As much of an HDF5 file is looked through for the names of its columns. */
+const HDF5_LOOK_BYTES = 1 << 20;
 const HDF5 = [0x89, 0x48, 0x44, 0x46, 0x0d, 0x0a, 0x1a, 0x0a];
 
 /** Tells what a file is by its content; its name plays no part. */
@@ -35,6 +38,7 @@ export async function recogniseFile(path: string, name = basename(path)): Promis
   const source = await openFile(path, name);
   try {
     const head = await source.read(0, Math.min(size, 4096));
+    if (isHdf5(head)) return hdf5Kind(await source.read(0, Math.min(size, HDF5_LOOK_BYTES)));
     if (head[0] !== 0x1f || head[1] !== 0x8b) return recogniseBytes(head);
     // of compressed files only RINEX is read
     const kind = recogniseBytes(unpackedHead(head));
@@ -53,10 +57,18 @@ function unpackedHead(packed: Uint8Array): Uint8Array {
   }
 }
 
+const isHdf5 = (head: Uint8Array) => HDF5.every((b, i) => head[i] === b);
+
+/** By the names of columns, which stand in front of the data; the readers check the layout. */
+function hdf5Kind(head: Uint8Array): FileKind {
+  const text = Buffer.from(head.buffer, head.byteOffset, head.byteLength);
+  return text.includes('gyro') && text.includes('accel') ? 'inertial' : 'laser-returns';
+}
+
 export function recogniseBytes(head: Uint8Array): FileKind {
   const starts = (text: string) => [...text].every((c, i) => head[i] === c.charCodeAt(0));
   if (starts('LASF')) return 'point-cloud';
-  if (HDF5.every((b, i) => head[i] === b)) return 'laser-returns';
+  if (isHdf5(head)) return hdf5Kind(head);
   const text = new TextDecoder('utf-8').decode(head).replace(/^\uFEFF/, '');
   const rinex = /^.{20}(.).{39}(RINEX VERSION \/ TYPE|CRINEX VERS)/.exec(text);
   // the compact form is told apart, and refused with its remedy, by the reader
@@ -70,6 +82,7 @@ export function recogniseBytes(head: Uint8Array): FileKind {
     .split(/[,;\t]/)
     .map((c) => c.trim());
   if (columns.includes('gps_sow') && columns.includes('lat_deg')) return 'trajectory';
+  if (columns.includes('gps_sow') && columns.includes('gx_radps')) return 'inertial';
   if (columns.some((c) => /^easting/.test(c)) && columns.some((c) => /^northing/.test(c))) return 'marks';
   if (first.split(/[,;\t]|\s+/).length >= 4 && /\d/.test(text)) return 'table';
   return 'unknown';

@@ -8,6 +8,7 @@ import { readTrajectory } from '@longheron/formats/trajectory';
 import { inspectCloud } from './cloud';
 import { emptyFacts, type FileFacts } from './facts';
 import { inspectNavigation, inspectObservations } from './gnss';
+import { inspectInertial } from './inertial';
 import { inspectLaser } from './laser';
 import { suspectMarks, type MarkContext } from './marks';
 import { nameFinding } from './names';
@@ -32,6 +33,7 @@ export async function inspectFile(
   if (kind === 'trajectory') inspectTrajectory(out, readTrajectory(await readFile(path), name));
   else if (kind === 'gnss-observations') await inspectObservations(out, path, name);
   else if (kind === 'gnss-navigation') await inspectNavigation(out, path, name);
+  else if (kind === 'inertial') await inspectInertial(out, path, name);
   else if (kind === 'laser-returns') await inspectLaser(out, path, name, watch);
   else if (kind === 'point-cloud') await inspectCloud(out, path, watch);
   else if (kind === 'mounting') {
@@ -56,7 +58,7 @@ export async function inspectFile(
       file: name,
       place: 'byte 0',
       remedy:
-        'Known are trajectories (CSV), GNSS observations and navigation (RINEX), laser returns (HDF5), mountings (JSON), marks (CSV) and clouds (LAS, LAZ).',
+        'Known are trajectories (CSV), GNSS observations and navigation (RINEX), inertial data (HDF5, CSV), laser returns (HDF5), mountings (JSON), marks (CSV) and clouds (LAS, LAZ).',
     });
   if (out.startGps !== null && out.endGps !== null) {
     const finding = nameFinding(name, out.startGps, out.endGps);

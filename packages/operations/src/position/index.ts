@@ -1,26 +1,29 @@
 import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { DEG, ecefToGeodetic, ecefToNed, geodeticToEcef, GRS80 } from '@longheron/core/frames';
+import { DEG, ecefToGeodetic, geodeticToEcef, GRS80 } from '@longheron/core/frames';
 import {
   BroadcastOrbits,
   KINEMATIC_DEFAULTS,
   kinematicPositions,
-  pointPosition,
   type KinematicEpoch,
   type KinematicSettings,
   type Observations,
 } from '@longheron/core/gnss';
 import { mean } from '@longheron/core/numeric';
-import { Problem, type Watch } from '@longheron/core/shared';
+import { part, Problem, type Watch } from '@longheron/core/shared';
 import { dayOfYear, unixFromGps } from '@longheron/core/time';
 import { type Trajectory } from '@longheron/core/trajectory';
 import { writeFileWhole } from '@longheron/formats/bytes';
 import { readNavigation, readObservations } from '@longheron/formats/rinex';
 import { trajectoryCsv } from '@longheron/formats/trajectory';
 import { ReportBuilder, type Report } from '../shared';
+import { antennaTrajectory, yearOf } from './antennaTrajectory';
 import { baseMarker, type BasePosition } from './base';
+import { checkMotion, checkOrbits, checkOverlap, noticeAntennas } from './checks';
+import { withInertial, type InertialRequest, type InertialResult } from './inertial';
 
 export { type BasePosition } from './base';
+export { type InertialRequest, type InertialResult } from './inertial';
 
 export interface PositionRequest {
   roverPath: string;
@@ -36,6 +39,8 @@ export interface PositionRequest {
   startSow?: number;
   endSow?: number;
   settings?: Partial<KinematicSettings>;
+  /** Inertial data of the rover: the result is then smoothed, with attitude, at the inertial reference point. */
+  inertial?: InertialRequest;
   outPath: string;
   /** Names for messages, when paths are those of a store. */
   names?: Record<string, string>;
@@ -45,16 +50,26 @@ export interface PositionResult {
   report: Report;
   trajectory: Trajectory;
   epochs: KinematicEpoch[];
+  inertial?: InertialResult;
 }
 
 /** From this length on ionosphere and troposphere of both ends differ enough to matter, metres. */
 const LONG_BASELINE_M = 10_000;
 
-/** Computes a trajectory of the rover's antenna from RINEX files and writes it as CSV. */
+/**
+ * Computes a trajectory from RINEX files, of the rover's antenna or, with inertial data, of the inertial reference
+ * point, and writes it as CSV.
+ */
 export async function positionRover(request: PositionRequest, watch?: Watch): Promise<PositionResult> {
   const name = (path: string) => request.names?.[path] ?? basename(path);
   const builder = new ReportBuilder('position', {});
-  for (const path of [request.roverPath, request.basePath, ...request.navPaths]) await builder.input(path);
+  for (const path of [
+    request.roverPath,
+    request.basePath,
+    ...request.navPaths,
+    ...(request.inertial ? [request.inertial.path] : []),
+  ])
+    await builder.input(path);
   const read = async (path: string) => {
     const { observations, notices } = readObservations(await readFile(path), name(path));
     for (const n of notices) if (n.severity !== 'info') builder.notice(n);
@@ -80,14 +95,35 @@ export async function positionRover(request: PositionRequest, watch?: Watch): Pr
     ...request.settings,
     dayOfYear: dayOfYear(new Date(unixFromGps(gps) * 1000)),
   };
-  const epochs = kinematicPositions(rover, base, baseM, orbits, settings, watch, from, to);
+  const epochs = kinematicPositions(
+    rover,
+    base,
+    baseM,
+    orbits,
+    settings,
+    part(watch, 0, request.inertial ? 0.7 : 1),
+    from,
+    to,
+  );
   if (epochs.length === 0)
     throw new Problem('No epoch has four satellites that rover and base both see.', {
       code: 'position-satellites',
       file: name(request.roverPath),
       remedy: 'Lower the elevation mask, or choose the base of the same session.',
     });
-  const trajectory = toTrajectory(epochs, rover.week, frame, gps);
+  const inertial =
+    request.inertial &&
+    (await withInertial(
+      request.inertial,
+      epochs,
+      rover.week,
+      builder,
+      name(request.inertial.path),
+      part(watch, 0.7, 1),
+    ));
+  const trajectory = inertial
+    ? { ...inertial.trajectory, crs: frame, epoch: yearOf(gps), source: 'Long Heron 0.1, GNSS and inertial, smoothed' }
+    : antennaTrajectory(epochs, rover.week, frame, gps);
   await writeFileWhole(request.outPath, async (out) => {
     for (const text of trajectoryCsv(trajectory)) await out.write(text);
   });
@@ -135,8 +171,9 @@ export async function positionRover(request: PositionRequest, watch?: Watch): Pr
     satellites_mean: mean(epochs.map((e) => e.satellites)),
     separation_rms_m: separations.length ? Math.sqrt(mean(separations.map((v) => v * v))) : null,
     separation_max_m: separations.length ? Math.max(...separations) : null,
+    ...inertial?.figures,
   });
-  return { report, trajectory, epochs };
+  return { report, trajectory, epochs, inertial };
 }
 
 function span(rover: Observations, request: PositionRequest): [number, number] {
@@ -153,105 +190,9 @@ function span(rover: Observations, request: PositionRequest): [number, number] {
   return [from, to];
 }
 
-function checkOverlap(
-  rover: Observations,
-  base: Observations,
-  from: number,
-  to: number,
-  roverName: string,
-  baseName: string,
-): void {
-  const shift = (base.week - rover.week) * 604800;
-  const [b0, b1] = [base.sow[0] + shift, base.sow[base.sow.length - 1] + shift];
-  const [r0, r1] = [rover.sow[from], rover.sow[to - 1]];
-  if (b1 >= r0 && b0 <= r1) return;
-  const hours = Math.round(((r0 + r1) / 2 - (b0 + b1) / 2) / 360) / 10;
-  throw new Problem(
-    `Rover and base do not overlap in time: the base lies ${Math.abs(hours)} h ${hours > 0 ? 'before' : 'after'} the rover.`,
-    {
-      code: 'position-no-overlap',
-      file: baseName,
-      place: `${b0} to ${b1} s of week ${rover.week}, the rover ${r0} to ${r1} s`,
-      remedy: `Choose the base file of the time of ${roverName}.`,
-    },
-  );
-}
-
-function checkOrbits(rover: Observations, orbits: BroadcastOrbits, from: number, to: number, files: string): void {
-  const middle = (from + to) >> 1;
-  const valid = orbits.satellites.filter((s) => orbits.at(s, rover.week, rover.sow[middle]));
-  if (valid.length >= 4) return;
-  throw new Problem(`The navigation files have valid orbits of ${valid.length} satellites at the time of the rover.`, {
-    code: 'position-navigation',
-    file: files,
-    remedy: 'Choose the navigation file of the same day and hours.',
-  });
-}
-
-/** A base must stand still: places found from its codes at a few epochs may scatter, but not travel. */
-function checkMotion(base: Observations, orbits: BroadcastOrbits, baseName: string, roverName: string): void {
-  const places: Float64Array[] = [];
-  for (let k = 0; k < 9; k++) {
-    const p = pointPosition(base, Math.floor((k * (base.sow.length - 1)) / 8), orbits);
-    if (p) places.push(p.xyzM);
-  }
-  const far = Math.max(0, ...places.map((p) => Math.hypot(...[0, 1, 2].map((k) => p[k] - places[0][k]))));
-  if (far > 30)
-    throw new Problem(`The base moves by ${far.toFixed(0)} m: rover and base may be exchanged.`, {
-      code: 'position-base-moves',
-      file: baseName,
-      remedy: `Give ${baseName} as rover and ${roverName} as base, or choose another base.`,
-    });
-}
-
-function noticeAntennas(rover: Observations, base: Observations, builder: ReportBuilder): void {
-  const same = rover.antenna === base.antenna;
-  builder.notice({
-    code: 'position-antenna',
-    severity: same ? 'info' : 'warning',
-    text: `Phase centres of the antennas (${base.antenna || 'unnamed'} at the base, ${rover.antenna || 'unnamed'} at the rover) are not applied.`,
-    effect: same
-      ? 'Alike antennas take each other out over short distances.'
-      : 'Unlike antennas may differ by centimetres in height.',
-  });
-}
-
 function raised(marker: ArrayLike<number>, heightM: number): Float64Array {
   const geo = ecefToGeodetic(GRS80, marker[0], marker[1], marker[2]);
   return geodeticToEcef(GRS80, geo[0], geo[1], geo[2] + heightM);
-}
-
-/** Epochs as a trajectory of the antenna reference point. */
-function toTrajectory(epochs: KinematicEpoch[], week: number, frame: string, gps: number): Trajectory {
-  const n = epochs.length;
-  const column = () => new Float64Array(n);
-  const date = new Date(unixFromGps(gps) * 1000);
-  const t = {
-    ...{ week, sow: column(), latRad: column(), lonRad: column(), hEllM: column() },
-    ...{ sdNM: column(), sdEM: column(), sdDM: column() },
-    ...{ solution: new Uint8Array(n), satellites: new Uint8Array(n), crs: frame, point: 'antenna' },
-    epoch: Number((date.getUTCFullYear() + dayOfYear(date) / 365.25).toFixed(2)),
-    source: 'Long Heron 0.1, GNSS',
-  } satisfies Trajectory;
-  const geo = new Float64Array(3);
-  epochs.forEach((e, i) => {
-    ecefToGeodetic(GRS80, e.xyzM[0], e.xyzM[1], e.xyzM[2], geo);
-    const axes = ecefToNed(geo[0], geo[1]);
-    const sd = (k: number) => {
-      let q = 0;
-      for (let r = 0; r < 3; r++)
-        for (let c = 0; c < 3; c++) q += axes[3 * k + r] * e.covariance[3 * r + c] * axes[3 * k + c];
-      return Math.sqrt(q);
-    };
-    t.sow[i] = e.sow;
-    [t.latRad[i], t.lonRad[i], t.hEllM[i]] = geo;
-    t.sdNM[i] = sd(0);
-    t.sdEM[i] = sd(1);
-    t.sdDM[i] = sd(2);
-    t.solution[i] = { fixed: 1, float: 2, code: 3 }[e.solution];
-    t.satellites[i] = e.satellites;
-  });
-  return t;
 }
 
 /** A base position typed as latitude, longitude in degrees and ellipsoidal height. */

@@ -22,7 +22,7 @@ export function deliveredMounting(level: NoiseLevel = 'medium'): Mounting {
       leverArmSdM: factor * NOISE.leverArmM,
       boresightSdDeg: factor * NOISE.boresightDeg,
     };
-  return { gnssLeverArmM: [-0.2, 0, -0.35], sensors };
+  return { gnssLeverArmM: [-0.2, 0, -0.35], gnssLeverArmSdM: factor * NOISE.leverArmM, sensors };
 }
 
 /** The mounting as it truly is: design plus errors drawn from the stated deviations. */

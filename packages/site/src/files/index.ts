@@ -24,6 +24,7 @@ import {
   type TrueReturns,
 } from '../drive';
 import { sessionFiles, vehicleSession } from '../gnss';
+import { measureDrive } from '../inertial';
 import { EXCHANGED_MARK, FEET_MARK, surveyedMarks } from '../marks';
 import { SITE_SYSTEM } from '../terrain';
 import { oldCloud } from './oldCloud';
@@ -53,12 +54,13 @@ export const FILE_NAMES = {
   rover: 'vehicle_20260616_gnss.rnx',
   base: 'brn1_20260616_gnss.rnx',
   navigation: 'site_20260616_nav.rnx',
+  inertial: 'vehicle_20260616.imu.h5',
 } as const;
 
 /** The rate of the rover's receiver. */
 const GNSS_RATE_HZ = 5;
 
-/** The rate of the inertial unit. */
+/** Rows a second of the trajectory that comes with the demo. */
 export const TRAJECTORY_RATE_HZ = 200;
 
 /** Part of the road that the small set covers, site y in metres. */
@@ -164,20 +166,30 @@ export async function makeSmallFiles(
   await writeFile(join(folder, FILE_NAMES.oldCloud), oldCloud(options.seed, fromY, toY));
 }
 
-/** Makes the GNSS observations of vehicle and base, and the navigation file. */
-export async function makeGnssFiles(folder: string, system: ReferenceSystem, options: SiteOptions): Promise<void> {
+/** Makes the GNSS observations of vehicle and base, the navigation file and the inertial data of the vehicle. */
+export async function makeGnssFiles(
+  folder: string,
+  system: ReferenceSystem,
+  writers: SiteWriters,
+  options: SiteOptions,
+): Promise<void> {
   await mkdir(folder, { recursive: true });
   const [fromSow, toSow] = trajectorySpan(options);
+  const factor = NOISE_FACTOR[options.level];
+  const span = Number.isFinite(fromSow) ? { fromSow, toSow } : {};
   const session = vehicleSession(siteDrive(), system, {
     seed: options.seed,
-    factor: NOISE_FACTOR[options.level],
+    factor,
     roverRateHz: GNSS_RATE_HZ,
-    ...(Number.isFinite(fromSow) ? { fromSow, toSow } : {}),
+    leverArmM: trueMounting(options.seed, options.level).gnssLeverArmM,
+    ...span,
   });
   const texts = sessionFiles(session);
   await writeFile(join(folder, FILE_NAMES.rover), texts.rover);
   await writeFile(join(folder, FILE_NAMES.base), texts.base);
   await writeFile(join(folder, FILE_NAMES.navigation), texts.navigation);
+  const unit = measureDrive(siteDrive(), system, { seed: options.seed, factor, ...span });
+  await writers.inertial(join(folder, FILE_NAMES.inertial), unit);
 }
 
 /** Writes manifest.json: names, sizes, hashes, planted faults. */

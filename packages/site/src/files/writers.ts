@@ -2,6 +2,8 @@ import { type Mounting } from '@longheron/core/frames';
 import { type Mark } from '@longheron/core/accuracy';
 import { type LaserReturns } from '@longheron/core/laser';
 import { type Trajectory } from '@longheron/core/trajectory';
+import type { InertialData } from '@longheron/core/inertial';
+import { writeInertialFile } from '@longheron/formats/inertial';
 import { writeLaserFile, type LaserFileInfo } from '@longheron/formats/laser';
 
 /**
@@ -10,6 +12,7 @@ import { writeLaserFile, type LaserFileInfo } from '@longheron/formats/laser';
  */
 export interface SiteWriters {
   laser(path: string, info: Omit<LaserFileInfo, 'count'>, returns: LaserReturns): Promise<void>;
+  inertial(path: string, data: InertialData): Promise<void>;
   trajectory(t: Trajectory): string;
   mounting(m: Mounting): string;
   marks(marks: Mark[], crs: string): string;
@@ -54,7 +57,7 @@ function mountingText(m: Mounting): string {
       },
     ]),
   );
-  return `${JSON.stringify({ gnss: { lever_arm_m: m.gnssLeverArmM }, sensors }, null, 2)}\n`;
+  return `${JSON.stringify({ gnss: { lever_arm_m: m.gnssLeverArmM, lever_arm_sd_m: m.gnssLeverArmSdM }, sensors }, null, 2)}\n`;
 }
 
 function marksText(marks: Mark[], crs: string): string {
@@ -76,6 +79,7 @@ function marksText(marks: Mark[], crs: string): string {
 
 export const siteWriters: SiteWriters = {
   laser: writeLaserFile,
+  inertial: writeInertialFile,
   trajectory: trajectoryText,
   mounting: mountingText,
   marks: marksText,

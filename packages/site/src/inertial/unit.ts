@@ -1,5 +1,5 @@
 import { ecefToNed, geodeticToEcef, rotationFromAngles, type ReferenceSystem } from '@longheron/core/frames';
-import { type InertialData } from '@longheron/core/inertial';
+import type { InertialData } from '@longheron/core/inertial';
 import { gaussMarkov, multiply3, Random, transpose3, type Matrix3 } from '@longheron/core/numeric';
 import { GPS_WEEK, type TrueDrive } from '../drive';
 import { SITE_ORIGIN_E, SITE_ORIGIN_N } from '../terrain';

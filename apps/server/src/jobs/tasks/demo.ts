@@ -9,7 +9,7 @@ import { type TaskRequest, type TaskResult } from './types';
 export async function demoFiles(r: TaskRequest): Promise<TaskResult> {
   const { folder, options } = r.payload as { folder: string; options: SiteOptions };
   await makeSmallFiles(folder, parseSystem(SITE_SYSTEM), siteWriters, options);
-  await makeGnssFiles(folder, parseSystem(SITE_SYSTEM), options);
+  await makeGnssFiles(folder, parseSystem(SITE_SYSTEM), siteWriters, options);
   return { content: {}, contentHash: jsonHash(options), objects: [], notices: [], log: [] };
 }
 

@@ -1,0 +1,184 @@
+import { stat } from 'node:fs/promises';
+import { basename } from 'node:path';
+import h5wasm from 'h5wasm/node';
+import { Problem } from '@longheron/core/shared';
+
+export type Hdf5File = InstanceType<typeof h5wasm.File>;
+
+/** Deflate cannot make more than this of one byte. */
+const MOST_EXPANSION = 1032;
+/** Rows in a chunk as we write them. */
+export const CHUNK_ROWS = 1 << 16;
+
+let ready: Promise<void> | undefined;
+
+async function library(): Promise<void> {
+  ready ??= h5wasm.ready.then((module) => {
+    (module as unknown as { activate_throwing_error_handler(): void }).activate_throwing_error_handler();
+  });
+  return ready;
+}
+
+/**
+ * Opens an HDF5 file and describes it; the file is closed again when the description fails. Only for worker threads
+ * and the command line.
+ * @param kind beginning of the codes of errors, for example `laser`.
+ */
+export async function openHdf5<T>(
+  path: string,
+  kind: string,
+  name: string | undefined,
+  describe: (layout: Hdf5Layout) => T,
+): Promise<{ file: Hdf5File; info: T }> {
+  await library();
+  const title = name ?? basename(path);
+  const size = await stat(path).then(
+    (s) => s.size,
+    () => {
+      throw new Problem('There is no such file.', { code: 'file-open', file: path, remedy: 'Check the path.' });
+    },
+  );
+  const damaged = (message: string, remedy: string) =>
+    new Problem(message, { code: `${kind}-hdf5`, file: title, place: 'HDF5 structure', remedy });
+  let file: Hdf5File;
+  try {
+    file = new h5wasm.File(path, 'r');
+    if (!(file.file_id > 0n)) throw new Error('not opened');
+  } catch {
+    throw damaged(
+      'The file is not a whole HDF5 file.',
+      'It was cut off or is of another kind: copy it again from its origin.',
+    );
+  }
+  try {
+    return { file, info: describe(new Hdf5Layout(file, kind, title, size)) };
+  } catch (error) {
+    file.close();
+    if (error instanceof Problem) throw error;
+    throw damaged('The HDF5 structure is damaged.', 'Copy the file again from its origin.');
+  }
+}
+
+/** Looks at one group of an HDF5 file, and says by name what is wrong with it. */
+export class Hdf5Layout {
+  constructor(
+    private readonly file: Hdf5File,
+    private readonly kind: string,
+    private readonly name: string,
+    private readonly bytes: number,
+  ) {}
+
+  bad(place: string, message: string): Problem {
+    return new Problem(message, {
+      code: `${this.kind}-layout`,
+      file: this.name,
+      place,
+      remedy: `See docs/formats/${this.kind}.md for the layout.`,
+    });
+  }
+
+  mustHaveGroup(group: string): void {
+    if (!this.file.get(group)) throw this.bad(`/${group}`, `There is no group "${group}" in the file.`);
+  }
+
+  /** Rows that all columns of a group have alike. @param columns width (1: a vector) and bytes of a value by name. */
+  rows(group: string, columns: Record<string, { width: number; bytes: number }>): number {
+    let count = -1;
+    for (const [path, { width, bytes }] of Object.entries(columns)) {
+      const place = `/${group}/${path}`;
+      const shape = (this.file.get(`${group}/${path}`) as unknown as { shape: number[] | null } | null)?.shape;
+      const good = width === 1 ? shape?.length === 1 : shape?.length === 2 && shape[1] === width;
+      if (!shape || !good) throw this.bad(place, 'The column is missing or has the wrong shape.');
+      const length = shape[0];
+      if (count >= 0 && length !== count) throw this.bad(place, `The column has ${length} rows, the others ${count}.`);
+      if (length * width * bytes > this.bytes * MOST_EXPANSION)
+        throw this.bad(place, `The column declares ${length} rows, more than a file of ${this.bytes} bytes can hold.`);
+      count = length;
+    }
+    return count;
+  }
+
+  /** An attribute of the group or, failing that, of the file. */
+  attribute(group: string, key: string): unknown {
+    const of = (holder: unknown) => (holder as { attrs: Record<string, { value: unknown }> }).attrs[key]?.value;
+    return of(this.file.get(group)) ?? of(this.file);
+  }
+
+  number(group: string, key: string): number {
+    const value = Number(this.attribute(group, key));
+    if (!Number.isFinite(value))
+      throw this.bad(`/${group}, attribute ${key}`, `The attribute ${key} is missing or not a number.`);
+    return value;
+  }
+}
+
+/** Rows [from, to) of a column; `width` numbers a row. Throws a Problem that names the rows when they are damaged. */
+export function readRows(
+  file: Hdf5File,
+  place: string,
+  from: number,
+  to: number,
+  width: number,
+  kind: string,
+  name: string,
+): ArrayLike<number> {
+  try {
+    const dataset = file.get(place) as unknown as { slice(r: number[][]): ArrayLike<number> };
+    return dataset.slice(
+      width === 1
+        ? [[from, to]]
+        : [
+            [from, to],
+            [0, width],
+          ],
+    );
+  } catch {
+    throw new Problem(`Rows ${from} to ${to} cannot be read.`, {
+      code: `${kind}-chunk`,
+      file: name,
+      place: `/${place}, rows ${from} to ${to}`,
+      remedy: 'The file is damaged there: copy it again from its origin.',
+    });
+  }
+}
+
+/** A column to write: values, row after row, and HDF5 type. */
+export interface Hdf5Column {
+  data: ArrayLike<number>;
+  dtype: string;
+  width?: number;
+}
+
+/** Writes one group of columns, chunked and deflated, with attributes. */
+export async function writeHdf5(
+  path: string,
+  group: string,
+  columns: Record<string, Hdf5Column>,
+  attributes: Record<string, { value: number | string; dtype?: string }>,
+): Promise<void> {
+  await library();
+  const file = new h5wasm.File(path, 'w');
+  try {
+    file.create_group(group);
+    for (const [name, { data, dtype, width = 1 }] of Object.entries(columns)) {
+      const rows = data.length / width;
+      const chunk = Math.min(CHUNK_ROWS, Math.max(1, rows));
+      file.create_dataset({
+        name: `${group}/${name}`,
+        data: data as never,
+        shape: width === 1 ? [rows] : [rows, width],
+        dtype: dtype as never,
+        chunks: width === 1 ? [chunk] : [chunk, width],
+        compression: 'gzip',
+        compression_opts: [3],
+      });
+    }
+    const holder = file.get(group) as unknown as {
+      create_attribute(name: string, data: unknown, shape: null, dtype?: string): void;
+    };
+    for (const [name, { value, dtype }] of Object.entries(attributes))
+      holder.create_attribute(name, value, null, dtype);
+  } finally {
+    file.close();
+  }
+}
