@@ -172,9 +172,10 @@ test('the project’s unit changes the residuals and their headings', async ({ p
   await expect(page.getByRole('columnheader', { name: 'Given H, ftUS', exact: true })).toBeVisible();
 });
 
-test('a trajectory is computed from GNSS again, with another mask, and its trail keeps both', async ({ page }) => {
+test('a trajectory is computed again, with another mask, and its trail keeps both', async ({ page }) => {
   await open(page, 'position');
-  await page.locator('.card', { hasText: 'Antenna trajectory' }).click();
+  // the computed one is chosen by itself, before the one that was taken in
+  await expect(page.getByRole('heading', { name: 'Inertial unit' })).toBeVisible();
   await expect(page.getByRole('heading', { name: 'How it was computed' })).toBeVisible();
   await expect(page.getByText(/base covers 100 % of the rover/)).toBeVisible();
   await page.getByText('Base at a typed position').click();
@@ -186,6 +187,7 @@ test('a trajectory is computed from GNSS again, with another mask, and its trail
   await mask.press('Enter');
   await page.getByRole('button', { name: 'Compute it again' }).click();
   await expect(page.getByText('Revision 2', { exact: true })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText('motion, ').first()).toBeVisible();
   // the header's position is used, and that is said
   await page.getByRole('button', { name: /^\d+ notices$/ }).click();
   await expect(page.getByText('The position of the base is that of its header.').first()).toBeVisible();

@@ -2,7 +2,7 @@ import { ecefToGeodetic, ecefToNed, geodeticToEcef, GRS80 } from '@longheron/cor
 import { BroadcastOrbits, kinematicPositions, type KinematicEpoch } from '@longheron/core/gnss';
 import { parseSystem } from '@longheron/formats/crs';
 import { readNavigation, readObservations } from '@longheron/formats/rinex';
-import { trueMounting } from '@longheron/site/drive';
+import { trueMounting, type TrueDrive } from '@longheron/site/drive';
 import { siteDrive, SITE_DEFAULTS } from '@longheron/site/files';
 import { BASE_ANTENNA_HEIGHT_M, sessionFiles, vehicleSession, type VehicleSession } from '@longheron/site/gnss';
 import { SITE_SYSTEM } from '@longheron/site/terrain';
@@ -10,14 +10,18 @@ import { SITE_SYSTEM } from '@longheron/site/terrain';
 const SEEDS = 5;
 const bytes = (text: string) => new TextEncoder().encode(text);
 
-/** The vehicle's session of a seed, by way of its RINEX texts. */
-export function solveSession(seed: number): {
+/** A session of a seed, by way of its RINEX texts; the vehicle's, or another's under an open sky. */
+export function solveSession(
+  seed: number,
+  other?: TrueDrive,
+): {
   session: VehicleSession;
   epochs: KinematicEpoch[];
   of: number;
   ms: number;
 } {
-  const session = vehicleSession(siteDrive(), parseSystem(SITE_SYSTEM), {
+  const session = vehicleSession(other ?? siteDrive(), parseSystem(SITE_SYSTEM), {
+    openSky: other !== undefined,
     ...{ seed, factor: 1, roverRateHz: 5, leverArmM: trueMounting(seed).gnssLeverArmM },
   });
   const text = sessionFiles(session);

@@ -5,14 +5,16 @@ import {
   navigate,
   type AidingPosition,
   type InertialData,
+  type Platform,
 } from '@longheron/core/inertial';
 import { type Trajectory } from '@longheron/core/trajectory';
 import { parseSystem } from '@longheron/formats/crs';
-import { deliveredMounting, outages, trueTrajectory } from '@longheron/site/drive';
+import { deliveredMounting, DRIVE_START_SOW, outages, trueTrajectory, type TrueDrive } from '@longheron/site/drive';
 import { siteDrive } from '@longheron/site/files';
 import { INERTIAL_RATE_HZ, measureDrive } from '@longheron/site/inertial';
+import { trueFlight, trueVoyage } from '@longheron/site/journeys';
 import { SITE_SYSTEM } from '@longheron/site/terrain';
-import { type solveSession } from './gnss';
+import { solveSession } from './gnss';
 
 type Line = (what: string, value: string, target: string, good: boolean) => void;
 type Solved = ReturnType<typeof solveSession> & { seed: number };
@@ -20,14 +22,14 @@ type Solved = ReturnType<typeof solveSession> & { seed: number };
 const SLOWEST_MPS = 1;
 const NAMES = ['north', 'east', 'down', 'roll', 'pitch', 'heading'] as const;
 
-/** The vehicle's inertial unit of a seed. */
-export const unitOf = (seed: number): InertialData =>
-  measureDrive(siteDrive(), parseSystem(SITE_SYSTEM), { seed, factor: 1 });
+/** The inertial unit of a seed. */
+export const unitOf = (seed: number, drive = siteDrive()): InertialData =>
+  measureDrive(drive, parseSystem(SITE_SYSTEM), { seed, factor: 1 });
 
 /** Its smoothed trajectory. */
-export function smoothed(imu: InertialData, epochs: AidingPosition[]): Trajectory {
+export function smoothed(imu: InertialData, epochs: AidingPosition[], platform: Platform = 'vehicle'): Trajectory {
   const settings = {
-    ...inertialDefaults('vehicle'),
+    ...inertialDefaults(platform),
     leverArmM: deliveredMounting().gnssLeverArmM!,
     leverArmSdM: 0.003,
   };
@@ -53,19 +55,30 @@ function compare(t: Trajectory, i: number, truth: Trajectory, j: number): { erro
   };
 }
 
+/** What a platform has to meet, besides deviations that hold. */
+interface Targets {
+  levelDeg: number;
+  headingDeg: number;
+}
+
 /** Attitude and positions of the smoothed solution against the truth, over the seeds whose positions are given. */
-export function inertialOverSeeds(line: Line, solved: Solved[]): void {
-  console.log(`Inertial navigation of the vehicle, ${solved.length} seeds …`);
-  const drive = siteDrive();
+export function inertialOverSeeds(
+  line: Line,
+  solved: Solved[],
+  platform: Platform = 'vehicle',
+  drive: TrueDrive = siteDrive(),
+  targets: Targets = { levelDeg: 0.008, headingDeg: 0.02 },
+): void {
+  console.log(`Inertial navigation of the ${platform}, ${solved.length} seeds …`);
   const truth = trueTrajectory(drive, parseSystem(SITE_SYSTEM), INERTIAL_RATE_HZ);
-  const gaps = outages(drive);
+  const gaps = platform === 'vehicle' ? outages(drive) : [];
   const squares = [0, 0, 0, 0, 0, 0];
   const shares = [0, 0, 0, 0, 0, 0];
   const heading: string[] = [];
   let moving = 0;
   let worst = 0;
   for (const s of solved) {
-    const t = smoothed(unitOf(s.seed), s.epochs);
+    const t = smoothed(unitOf(s.seed, drive), s.epochs, platform);
     let own = 0;
     let count = 0;
     for (let i = 0; i < t.sow.length; i++) {
@@ -86,25 +99,47 @@ export function inertialOverSeeds(line: Line, solved: Solved[]): void {
   }
   const rms = squares.map((v) => Math.sqrt(v / moving));
   const normalised = shares.map((v) => Math.sqrt(v / moving));
-  for (const k of [3, 4])
-    line(`Inertial: ${NAMES[k]} RMS while moving`, `${rms[k].toFixed(4)} deg`, '<= 0.008 deg', rms[k] <= 0.008);
+  const name = platform[0].toUpperCase() + platform.slice(1);
   line(
-    'Inertial: heading RMS while moving',
-    `${rms[5].toFixed(4)} deg (by seed ${heading.join(', ')})`,
-    '<= 0.02 deg',
-    rms[5] <= 0.02,
+    `${name}: roll, pitch RMS while moving`,
+    `${rms[3].toFixed(4)}, ${rms[4].toFixed(4)} deg`,
+    `<= ${targets.levelDeg} deg`,
+    Math.max(rms[3], rms[4]) <= targets.levelDeg,
   );
   line(
-    'Inertial: plan and height RMS while moving',
+    `${name}: heading RMS while moving`,
+    `${rms[5].toFixed(4)} deg (by seed ${heading.join(', ')})`,
+    `<= ${targets.headingDeg} deg`,
+    rms[5] <= targets.headingDeg,
+  );
+  line(
+    `${name}: plan and height RMS while moving`,
     `${(1000 * Math.hypot(rms[0], rms[1])).toFixed(1)} and ${(1000 * rms[2]).toFixed(1)} mm`,
     '<= 8 and 15 mm',
     Math.hypot(rms[0], rms[1]) <= 0.008 && rms[2] <= 0.015,
   );
-  line('Inertial: largest error in a 9 s outage', `${(1000 * worst).toFixed(0)} mm`, '<= 50 mm', worst <= 0.05);
+  if (gaps.length)
+    line(`${name}: largest error in a 9 s outage`, `${(1000 * worst).toFixed(0)} mm`, '<= 50 mm', worst <= 0.05);
   line(
-    'Inertial: error over stated deviation, N, E, D, roll, pitch, heading',
+    `${name}: error over deviation, N, E, D, roll, pitch, heading`,
     normalised.map((v) => v.toFixed(2)).join(', '),
     '0.7 to 1.4',
     normalised.every((v) => v >= 0.7 && v <= 1.4),
   );
+}
+
+/** The flight and the voyage, by their own observations, over several seeds. */
+export function otherJourneys(line: Line, seeds: number[]): void {
+  for (const [platform, drive, targets] of [
+    ['aircraft', trueFlight(DRIVE_START_SOW + 7200), { levelDeg: 0.008, headingDeg: 0.02 }],
+    ['boat', trueVoyage(DRIVE_START_SOW + 14400), { levelDeg: 0.008, headingDeg: 0.04 }],
+  ] as const) {
+    console.log(`Positioning the ${platform}, ${seeds.length} seeds …`);
+    const solved = seeds.map((seed) => ({ ...solveSession(seed, drive), seed }));
+    const all = solved.reduce((n, s) => n + s.of, 0);
+    const fixed = solved.reduce((n, s) => n + s.epochs.filter((e) => e.solution === 'fixed').length, 0);
+    const share = fixed / all;
+    line(`GNSS, ${platform}: fixed`, `${(100 * share).toFixed(2)} %`, '>= 97 %', share >= 0.97);
+    inertialOverSeeds(line, solved, platform, drive, targets);
+  }
 }

@@ -25,7 +25,7 @@ import { siteDrive, siteReturns, SITE_DEFAULTS, TRAJECTORY_RATE_HZ } from '@long
 import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM, trueHeight } from '@longheron/site/terrain';
 
 import { gnssOverSeeds } from './gnss';
-import { inertialOverSeeds } from './inertial';
+import { inertialOverSeeds, otherJourneys } from './inertial';
 
 const system = parseSystem(SITE_SYSTEM);
 let failures = 0;
@@ -51,7 +51,12 @@ noiseFree();
 statedPrecision();
 cloudFigures();
 marksOverSeeds();
-inertialOverSeeds(line, gnssOverSeeds(line));
+const solved = gnssOverSeeds(line);
+inertialOverSeeds(line, solved);
+otherJourneys(
+  line,
+  solved.map((s) => s.seed),
+);
 console.log(failures ? `${failures} targets missed` : 'all targets met');
 process.exitCode = failures ? 1 : 0;
 

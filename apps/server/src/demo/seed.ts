@@ -71,7 +71,7 @@ export async function seedDemo(
       if (await Dataset.count({ where: { projectId: id, name } })) continue;
       await takeFile(services, id, join(folder, name), name, false);
     }
-    for (const name of [FILE_NAMES.rover, FILE_NAMES.base, FILE_NAMES.navigation])
+    for (const name of [FILE_NAMES.rover, FILE_NAMES.base, FILE_NAMES.navigation, FILE_NAMES.inertial])
       if (!(await Dataset.count({ where: { projectId: id, name } })))
         await takeFile(services, id, join(folder, name), name, false);
     await runChain(services, id);
@@ -111,12 +111,27 @@ async function runChain(services: Services, id: number): Promise<void> {
   };
   const existing = async (kind: string, stage: string) =>
     (await Dataset.findOne({ where: { projectId: id, kind, stage } }))?.id;
+  const mounting = await byName(id, FILE_NAMES.mounting);
+  const trajectory = Number(
+    (await existing('trajectory', 'position')) ??
+      (await step(
+        'position',
+        {
+          rover: await byName(id, FILE_NAMES.rover),
+          base: await byName(id, FILE_NAMES.base),
+          navigation: [await byName(id, FILE_NAMES.navigation)],
+          inertial: await byName(id, FILE_NAMES.inertial),
+          antenna: mounting,
+        },
+        surveyedBase(),
+      )),
+  );
   const cloud = Number(
     (await existing('point-cloud', 'place')) ??
       (await step('place', {
-        trajectory: await byName(id, FILE_NAMES.trajectory),
+        trajectory,
         returns: [await byName(id, FILE_NAMES.head1), await byName(id, FILE_NAMES.head2)],
-        mounting: await byName(id, FILE_NAMES.mounting),
+        mounting,
       })),
   );
   const classified = Number((await existing('point-cloud', 'clean')) ?? (await step('classify', { cloud })));
@@ -125,14 +140,4 @@ async function runChain(services: Services, id: number): Promise<void> {
   const check = Number((await existing('residuals', 'prove')) ?? 0);
   const surface = Number((await existing('surface', 'deliver')) ?? (await step('surface', { cloud: classified })));
   if (!(await existing('report', 'deliver'))) await step('report', { surface, check });
-  if (!(await existing('trajectory', 'position')))
-    await step(
-      'position',
-      {
-        rover: await byName(id, FILE_NAMES.rover),
-        base: await byName(id, FILE_NAMES.base),
-        navigation: [await byName(id, FILE_NAMES.navigation)],
-      },
-      surveyedBase(),
-    );
 }

@@ -42,12 +42,21 @@ export async function payloadOf(
   if (operation === 'position') {
     const file = (role: string, i = 0) => store.path(content(role, i).object);
     const navigation = inputs.navigation.map((_, i) => file('navigation', i));
-    const names = Object.fromEntries([
+    const names: Record<string, string> = Object.fromEntries([
       [file('rover'), inputs.rover[0].dataset.name],
       [file('base'), inputs.base[0].dataset.name],
       ...navigation.map((path, i) => [path, inputs.navigation[i].dataset.name]),
     ]);
-    return { rover: file('rover'), base: file('base'), navigation, names, crs, settings: s };
+    const inertial = inputs.inertial.length ? file('inertial') : undefined;
+    if (inertial && inputs.antenna.length === 0)
+      throw new Problem('Inertial data need a mounting with the lever arm to the antenna.', {
+        code: 'input',
+        place: 'antenna',
+        remedy: 'Choose it in the sheet.',
+      });
+    if (inertial) names[inertial] = inputs.inertial[0].dataset.name;
+    const mounting = inertial ? content('antenna').mounting : undefined;
+    return { rover: file('rover'), base: file('base'), navigation, inertial, mounting, names, crs, settings: s };
   }
   if (operation === 'place') {
     const trajectory = store.path(content('trajectory').object);

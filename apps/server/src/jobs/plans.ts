@@ -8,20 +8,22 @@ export interface OperationPlan {
   version: number;
   title: string;
   output: { kind: DatasetKind; stage: string; name: string };
-  roles: Record<string, { kinds: DatasetKind[]; several?: boolean }>;
+  roles: Record<string, { kinds: DatasetKind[]; several?: boolean; optional?: boolean }>;
   defaults: Record<string, unknown>;
 }
 
 export const PLANS: Record<string, OperationPlan> = {
   position: {
     task: 'position',
-    version: 1,
+    version: 2,
     title: 'Compute the trajectory',
-    output: { kind: 'trajectory', stage: 'position', name: 'Antenna trajectory' },
+    output: { kind: 'trajectory', stage: 'position', name: 'Trajectory' },
     roles: {
       rover: { kinds: ['gnss-observations'] },
       base: { kinds: ['gnss-observations'] },
       navigation: { kinds: ['gnss-navigation'], several: true },
+      inertial: { kinds: ['inertial'], optional: true },
+      antenna: { kinds: ['mounting'], optional: true },
     },
     defaults: { maskDeg: 10, direction: 'both', systems: 'GE' },
   },

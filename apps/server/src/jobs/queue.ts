@@ -236,6 +236,10 @@ export class JobQueue {
     const out: Record<string, Current[]> = {};
     for (const [role, want] of Object.entries(roles)) {
       const list = ([] as number[]).concat(ids[role] ?? []);
+      if (list.length === 0 && want.optional) {
+        out[role] = [];
+        continue;
+      }
       if (list.length === 0)
         throw new Problem(`Nothing was chosen as ${role}.`, {
           code: 'input',
@@ -277,7 +281,7 @@ export class JobQueue {
             projectId: run.projectId,
             kind: plan.output.kind,
             stage: plan.output.stage,
-            name: await freeName(run.projectId, plan.output.name),
+            name: await freeName(run.projectId, result.name ?? plan.output.name),
             createdAt: new Date(),
           },
           { transaction },

@@ -14,6 +14,7 @@ export type Figures = Record<string, number | null | boolean | string | undefine
 export const KIND: Record<string, string> = {
   trajectory: 'trajectory',
   'laser-returns': 'laser returns',
+  inertial: 'inertial data',
   'gnss-observations': 'GNSS observations',
   'gnss-navigation': 'GNSS navigation',
   mounting: 'mounting',

@@ -37,16 +37,29 @@ describe('the demo chain', () => {
     expect(check.revision.inputs.map((i) => i.role).sort()).toEqual(['cloud', 'marks', 'reference']);
   });
 
-  it('computes the antenna’s trajectory from RINEX files, and refuses a base that is elsewhere', async () => {
-    const [antenna] = await byKind('trajectory', 'position');
-    const figures = antenna.revision.content.figures as Record<string, number>;
+  it('makes the cloud from its own trajectory, and refuses a base that is elsewhere', async () => {
+    const [own] = await byKind('trajectory', 'position');
+    const figures = own.revision.content.figures as Record<string, number>;
     expect(figures.fixed_share).toBeGreaterThan(0.97);
     expect(figures.satellites_mean).toBeGreaterThan(15);
-    // three metres from the given trajectory of the inertial unit at most: the lever arm
+    expect(figures.sd_heading_deg).toBeLessThan(0.02);
+    expect(figures.positions_refused_share).toBeLessThan(0.01);
     const [given] = await byKind('trajectory', 'gather');
     const extent = (d: DatasetDto) => (d.revision.content.facts as { extent: { min: number[]; max: number[] } }).extent;
-    for (const k of [0, 1]) expect(Math.abs(extent(antenna).min[k] - extent(given).min[k])).toBeLessThan(3 / 50_000);
-    expect(antenna.revision.inputs.map((i) => i.role).sort()).toEqual(['base', 'navigation', 'rover']);
+    // half a metre of the given one at most: both are of the inertial unit, the computed one begins a little later
+    for (const k of [0, 1]) expect(Math.abs(extent(own).min[k] - extent(given).min[k])).toBeLessThan(0.5 / 60_000);
+    expect(own.revision.inputs.map((i) => i.role).sort()).toEqual([
+      ...['antenna', 'base', 'inertial', 'navigation', 'rover'],
+    ]);
+    const [cloud] = await byKind('point-cloud', 'place');
+    expect(cloud.revision.inputs.find((i) => i.role === 'trajectory')!.datasetId).toBe(own.id);
+    const series = (await (
+      await fetch(`${s.base}/api/objects/${own.revision.content.diagnostics as string}`)
+    ).json()) as Array<{ name: string; time: number[]; min: Array<number | null> }>;
+    const innovation = series.find((d) => d.name === 'Innovation down')!;
+    expect(innovation.time.length).toBe(innovation.min.length);
+    expect(Math.max(...innovation.min.map((v) => Math.abs(v ?? 0)))).toBeLessThan(0.3);
+    const antenna = own;
     const input = (role: string) => antenna.revision.inputs.find((i) => i.role === role)!.datasetId;
     const before = await datasets();
     const r = await s.send('POST', '/projects/1/runs', {
@@ -59,6 +72,16 @@ describe('the demo chain', () => {
     );
     expect(run.error!.message).toMatch(/1051 km from where its codes put it/);
     expect(run.error!.remedy).toMatch(/signs/);
+    const without = await s.send('POST', '/projects/1/runs', {
+      operation: 'position',
+      inputs: {
+        ...{ rover: input('rover'), base: input('base'), navigation: [input('navigation')] },
+        inertial: input('inertial'),
+      },
+      settings: {},
+    });
+    expect(without.status).toBe(422);
+    expect(without.body.detail ?? without.body.title).toMatch(/mounting/);
     expect((await datasets()).length).toBe(before.length);
   });
 

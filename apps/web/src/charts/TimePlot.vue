@@ -8,7 +8,7 @@ Chart.register(LineController, LineElement, PointElement, LinearScale, Filler, T
 /** Minimum and maximum of one column per bin, against GPS time; zoomed to the brush. */
 const props = defineProps<{
   time: number[];
-  series: Array<{ name: string; min: number[]; max: number[]; colour: string }>;
+  series: Array<{ name: string; min: Array<number | null>; max: Array<number | null>; colour: string }>;
   unit: string;
   span: [number, number];
   display: TimeDisplay;
@@ -19,7 +19,7 @@ let chart: Chart | undefined;
 
 function data() {
   const datasets = props.series.flatMap((s) => {
-    const points = (v: number[]) => props.time.map((t, i) => ({ x: t, y: v[i] }));
+    const points = (v: Array<number | null>) => props.time.map((t, i) => ({ x: t, y: v[i] }));
     return [
       {
         label: s.name,

@@ -29,6 +29,7 @@ export function durationText(seconds: number): string {
 export const KIND_NAMES: Record<string, string> = {
   trajectory: 'Trajectory',
   'laser-returns': 'Laser returns',
+  inertial: 'Inertial data',
   'gnss-observations': 'GNSS observations',
   'gnss-navigation': 'GNSS navigation',
   mounting: 'Mounting',

@@ -29,6 +29,7 @@ export type DatasetKind =
   | 'reference'
   | 'trajectory'
   | 'laser-returns'
+  | 'inertial'
   | 'gnss-observations'
   | 'gnss-navigation'
   | 'mounting'

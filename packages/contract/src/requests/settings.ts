@@ -1,3 +1,4 @@
+import { PLATFORMS, type Platform } from '@longheron/core/inertial';
 import { IsArray, IsBoolean, IsIn, IsInt, IsNumber, IsOptional, Max, Min } from 'class-validator';
 
 const range = (what: string, min: number, max: number, unit: string) => ({
@@ -38,6 +39,26 @@ export class PositionSettings {
   @Min(0, range('The antenna height', 0, 50, 'm'))
   @Max(50, range('The antenna height', 0, 50, 'm'))
   antennaHeightM?: number;
+  /** What carries the inertial unit; only with inertial data. */
+  @IsOptional()
+  @IsIn(PLATFORMS, { message: `The platform is ${PLATFORMS.join(', ')}.` })
+  platform?: Platform;
+  @IsOptional()
+  @IsNumber({}, { message: 'The heading is a number in degrees.' })
+  @Min(-360, range('The heading at the start', -360, 360, '°'))
+  @Max(360, range('The heading at the start', -360, 360, '°'))
+  headingDeg?: number;
+  @IsOptional()
+  @IsNumber({}, { message: 'The deviation of the lever arm is a number in metres.' })
+  @Min(0.0005, range('The deviation of the lever arm', 0.0005, 1, 'm'))
+  @Max(1, range('The deviation of the lever arm', 0.0005, 1, 'm'))
+  leverArmSdM?: number;
+  @IsOptional()
+  @IsBoolean()
+  standstill?: boolean;
+  @IsOptional()
+  @IsBoolean()
+  noSlip?: boolean;
 }
 
 export class PlaceSettings {

@@ -62,7 +62,7 @@ const isHdf5 = (head: Uint8Array) => HDF5.every((b, i) => head[i] === b);
 /** By the names of columns, which stand in front of the data; the readers check the layout. */
 function hdf5Kind(head: Uint8Array): FileKind {
   const text = Buffer.from(head.buffer, head.byteOffset, head.byteLength);
-  return text.includes('gyro') && text.includes('accel') ? 'inertial' : 'laser-returns';
+  return text.includes('gyro') || text.includes('accel') ? 'inertial' : 'laser-returns';
 }
 
 export function recogniseBytes(head: Uint8Array): FileKind {

@@ -23,6 +23,7 @@ import { checkMotion, checkOrbits, checkOverlap, noticeAntennas } from './checks
 import { withInertial, type InertialRequest, type InertialResult } from './inertial';
 
 export { type BasePosition } from './base';
+export { diagnosticsOf, type DiagnosticSeries } from './diagnostics';
 export { type InertialRequest, type InertialResult } from './inertial';
 
 export interface PositionRequest {
@@ -51,6 +52,8 @@ export interface PositionResult {
   trajectory: Trajectory;
   epochs: KinematicEpoch[];
   inertial?: InertialResult;
+  /** GPS week of the seconds in `epochs`. */
+  week: number;
 }
 
 /** From this length on ionosphere and troposphere of both ends differ enough to matter, metres. */
@@ -173,7 +176,7 @@ export async function positionRover(request: PositionRequest, watch?: Watch): Pr
     separation_max_m: separations.length ? Math.max(...separations) : null,
     ...inertial?.figures,
   });
-  return { report, trajectory, epochs, inertial };
+  return { report, trajectory, epochs, inertial, week: rover.week };
 }
 
 function span(rover: Observations, request: PositionRequest): [number, number] {

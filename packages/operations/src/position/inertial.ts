@@ -86,7 +86,7 @@ export async function withInertial(
       text: `${solution.bridged.length} gaps of the inertial data were bridged, the longest ${Math.max(...solution.bridged.map((g) => g.lengthS)).toFixed(3)} s.`,
       effect: 'Deviations are larger there.',
     });
-  const figures = figuresOf(solution, trajectory, settings, share);
+  const figures = figuresOf(solution, settings, trajectory, share);
   noticeLeverArm(figures, builder);
   return { trajectory, solution, data, figures };
 }
@@ -145,7 +145,7 @@ function checkData(data: InertialData, aiding: AidingPosition[], name: string, b
     });
 }
 
-function figuresOf(s: InertialSolution, t: Trajectory, settings: InertialSettings, refused: number) {
+function figuresOf(s: InertialSolution, settings: InertialSettings, t: Trajectory, refused: number) {
   const rms = (v: Float64Array) => {
     let sum = 0;
     for (const x of v) sum += x * x;

@@ -30,6 +30,8 @@ export interface SessionOptions {
   /** 1 medium, 0 without noise, multipath and ionosphere. */
   factor: number;
   roverRateHz: number;
+  /** Nothing stands in the way of the sky, and nothing slips: in the air and on the water. */
+  openSky?: boolean;
   /** True lever arm to the antenna; the one delivered without it. */
   leverArmM?: ArrayLike<number>;
   fromSow?: number;
@@ -46,8 +48,8 @@ export function vehicleSession(drive: TrueDrive, system: ReferenceSystem, option
   system.unproject(SITE_ORIGIN_E + BASE_PLACE.x, SITE_ORIGIN_N + BASE_PLACE.y, BASE_PLACE.heightM, geo);
   const baseMarkerM = geodeticToEcef(system.ellipsoid, geo[0], geo[1], geo[2]);
   const baseAntennaM = geodeticToEcef(system.ellipsoid, geo[0], geo[1], geo[2] + BASE_ANTENNA_HEIGHT_M);
-  const gaps = outages(drive);
-  const slipTimes = drive.passes.map((p) => (p.startSow + p.endSow) / 2 + 14.4);
+  const gaps = options.openSky ? [] : outages(drive);
+  const slipTimes = (options.openSky ? [] : drive.passes).map((p) => (p.startSow + p.endSow) / 2 + 14.4);
   const near = (a: number, b: number) => Math.abs(a - b) < 0.5 / options.roverRateHz;
   const rover: SiteReceiver = {
     name: 'rover',

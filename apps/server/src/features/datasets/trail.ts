@@ -1,3 +1,5 @@
+import { createHash } from 'node:crypto';
+import { parseMounting } from '@longheron/core/frames';
 import { type DatasetDto, type RevisionDto } from '@longheron/contract/api';
 import { Dataset, Revision } from '../../database/models';
 import { PLANS } from '../../jobs/plans';
@@ -17,10 +19,16 @@ export function revisionDto(r: Revision): RevisionDto {
 
 /**
  * What an input is compared by. Computations look at the reference line's systems only: another unit or time display
- * changes no result, but it does change a report, which takes the whole line under its own role.
+ * changes no result, but it does change a report, which takes the whole line under its own role. A trajectory looks at
+ * a mounting only for the antenna and the wheels: a scanner's boresight changes nothing in it.
  */
 export function hashFor(role: string, revision: Revision): string {
-  const frame = (revision.content as { frameHash?: string }).frameHash;
+  const { frameHash: frame, mounting } = revision.content as { frameHash?: string; mounting?: unknown };
+  if (role === 'antenna' && mounting) {
+    const { gnssLeverArmM, gnssLeverArmSdM, vehicle } = parseMounting(mounting);
+    const text = JSON.stringify([gnssLeverArmM, gnssLeverArmSdM, vehicle]);
+    return createHash('sha256').update(text).digest('hex');
+  }
   return role === 'reference' && frame ? frame : revision.contentHash.toString('hex');
 }
 

@@ -2,7 +2,15 @@ import { readFile } from 'node:fs/promises';
 import { part, type Watch } from '@longheron/core/shared';
 import { type System } from '@longheron/core/gnss';
 import { inspectFile } from '@longheron/operations/inspect';
-import { fromLatLonHeight, positionRover } from '@longheron/operations/position';
+import { parseMounting } from '@longheron/core/frames';
+import { type Platform } from '@longheron/core/inertial';
+import {
+  diagnosticsOf,
+  fromLatLonHeight,
+  positionRover,
+  type InertialRequest,
+  type PositionResult,
+} from '@longheron/operations/position';
 import { storePreview } from './intake';
 import { objectPath, Shelf } from './shelf';
 import { type TaskRequest, type TaskResult } from './types';
@@ -11,6 +19,8 @@ interface Payload {
   rover: string;
   base: string;
   navigation: string[];
+  inertial?: string;
+  mounting?: unknown;
   names: Record<string, string>;
   crs: string;
   settings: {
@@ -21,18 +31,23 @@ interface Payload {
     baseLonDeg?: number;
     baseHEllM?: number;
     antennaHeightM?: number;
+    platform?: Platform;
+    headingDeg?: number;
+    leverArmSdM?: number;
+    standstill?: boolean;
+    noSlip?: boolean;
   };
 }
 
-/** Computes the trajectory of a rover's antenna; it is kept as the CSV that `longheron position` writes. */
+/** Computes the trajectory of a rover's antenna or of its inertial unit; it is kept as the CSV that `longheron position` writes. */
 export async function position(r: TaskRequest, watch: Watch): Promise<TaskResult> {
   const p = r.payload as unknown as Payload;
   const s = p.settings;
   const shelf = new Shelf(r.storeFolder);
   const given = [s.baseLatDeg, s.baseLonDeg, s.baseHEllM];
-  let report!: Awaited<ReturnType<typeof positionRover>>['report'];
+  let made!: PositionResult;
   const csv = await shelf.file(async (path) => {
-    ({ report } = await positionRover(
+    made = await positionRover(
       {
         roverPath: p.rover,
         basePath: p.base,
@@ -43,20 +58,24 @@ export async function position(r: TaskRequest, watch: Watch): Promise<TaskResult
           : undefined,
         antennaHeightM: s.antennaHeightM,
         settings: { maskDeg: s.maskDeg, direction: s.direction, systems: [...s.systems] as System[] },
+        inertial: p.inertial ? inertialOf(p.inertial, p.mounting, s) : undefined,
         outPath: path,
       },
       part(watch, 0, 0.95),
-    ));
+    );
   }, 'trajectory');
   const path = objectPath(r.storeFolder, csv.sha256);
-  const name = 'Antenna trajectory';
+  const { report } = made;
+  const name = made.inertial ? 'Trajectory' : 'Antenna trajectory';
   const facts = await inspectFile(path, name);
   return {
+    name,
     content: {
       object: csv.sha256,
       bytes: (await readFile(path)).length,
       facts: { ...facts, path: undefined, findings: undefined },
-      point: 'antenna',
+      point: made.trajectory.point,
+      diagnostics: await shelf.json(diagnosticsOf(made.epochs, made.week, made.inertial), 'diagnostics'),
       figures: { ...report, inputs: undefined, notices: undefined },
       ...(await storePreview(shelf, path, name, p.crs)),
     },
@@ -64,5 +83,17 @@ export async function position(r: TaskRequest, watch: Watch): Promise<TaskResult
     objects: shelf.objects,
     notices: report.notices.map((n) => ({ ...n, place: n.place ?? '' })),
     log: [`${report.epochs} epochs in ${report.seconds} s.`],
+  };
+}
+
+function inertialOf(path: string, mounting: unknown, s: Payload['settings']): InertialRequest {
+  return {
+    path,
+    mounting: parseMounting(mounting),
+    platform: s.platform ?? 'vehicle',
+    headingDeg: s.headingDeg,
+    leverArmSdM: s.leverArmSdM,
+    standstill: s.standstill,
+    noSlip: s.noSlip,
   };
 }

@@ -29,6 +29,8 @@ export interface TaskObject {
 }
 
 export interface TaskResult {
+  /** Name of a new dataset, where the plan's would not tell enough. */
+  name?: string;
   /** Content of the new revision. */
   content: Record<string, unknown>;
   /** Name of the object or hash of the JSON that stands for the content. */

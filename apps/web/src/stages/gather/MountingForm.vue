@@ -19,7 +19,11 @@ interface Sensor {
 }
 const props = defineProps<{ dataset: DatasetDto }>();
 const store = useProject();
-const draft = ref<{ gnss?: unknown; sensors: Record<string, Sensor> }>({ sensors: {} });
+interface Antenna {
+  lever_arm_m: [number, number, number];
+  lever_arm_sd_m?: number;
+}
+const draft = ref<{ gnss?: Antenna; sensors: Record<string, Sensor> }>({ sensors: {} });
 const error = ref('');
 const dirty = ref(false);
 watch(
@@ -76,6 +80,32 @@ const ANGLES = ['roll', 'pitch', 'heading'] as const;
     <text x="134" y="84">z down</text>
     <text x="52" y="62">y right</text>
   </svg>
+  <div v-if="draft.gnss" class="sensor">
+    <strong>GNSS antenna</strong>
+    <div class="grid">
+      <span class="soft">Lever arm, m</span>
+      <el-input-number
+        v-for="(a, i) in AXES"
+        :key="a"
+        v-model="draft.gnss.lever_arm_m[i]"
+        :aria-label="`Antenna lever arm ${a}`"
+        :step="0.001"
+        :precision="4"
+        :controls="false"
+      />
+      <span class="soft">SD, m</span>
+      <el-input-number
+        v-model="draft.gnss.lever_arm_sd_m"
+        aria-label="Antenna lever arm SD"
+        :min="0"
+        :precision="4"
+        :controls="false"
+      />
+    </div>
+  </div>
+  <el-button v-else size="small" @click="draft.gnss = { lever_arm_m: [0, 0, 0], lever_arm_sd_m: 0.01 }"
+    >Add the GNSS antenna</el-button
+  >
   <div v-for="(s, name) in draft.sensors" :key="name" class="sensor">
     <strong>{{ name }}</strong>
     <div class="grid">
@@ -125,7 +155,10 @@ const ANGLES = ['roll', 'pitch', 'heading'] as const;
       />
     </div>
   </div>
-  <p class="soft">Columns: x, y, z from the inertial reference point; roll, pitch, heading. Deviations are 1 SD.</p>
+  <p class="soft">
+    Columns: x, y, z from the inertial reference point (of the antenna: to its reference point); roll, pitch, heading.
+    Deviations are 1 SD.
+  </p>
   <p v-if="error" class="state bad">{{ error }}</p>
   <el-button type="primary" :disabled="!dirty" @click="save">Change the mounting</el-button>
 </template>

@@ -3,8 +3,9 @@ import { computed, ref, watch } from 'vue';
 import { type DatasetDto } from '@longheron/contract/api';
 import { useProject } from '../../stores/project';
 import Setting from '../../ui/Setting.vue';
+import InertialChoice, { type InertialForm } from './InertialChoice.vue';
 
-/** Chooses rover, base and navigation and computes the trajectory of the rover's antenna. */
+/** Chooses rover, base, navigation and inertial data, and computes the trajectory. */
 const store = useProject();
 interface Facts {
   startGps: number;
@@ -13,6 +14,8 @@ interface Facts {
 }
 const observations = computed(() => store.ofKind('gnss-observations'));
 const navigations = computed(() => store.ofKind('gnss-navigation'));
+const units = computed(() => store.ofKind('inertial'));
+const mountings = computed(() => store.ofKind('mounting'));
 const computedOnes = computed(() => store.ofKind('trajectory', 'position'));
 const factsOf = (d: DatasetDto | undefined) => d?.revision.content.facts as Facts | undefined;
 const form = ref({
@@ -27,6 +30,16 @@ const form = ref({
   systems: 'GE',
   direction: 'both',
 });
+const unit = ref<InertialForm>({
+  inertial: 0,
+  mounting: 0,
+  platform: 'vehicle',
+  headingFrom: 'found',
+  headingDeg: 0,
+  leverArmSdMm: 3,
+  standstill: true,
+  noSlip: true,
+});
 watch(
   () => store.datasets,
   () => {
@@ -34,6 +47,8 @@ watch(
     const byRate = [...observations.value].sort((a, b) => (factsOf(b)?.rateHz ?? 0) - (factsOf(a)?.rateHz ?? 0));
     form.value.rover ||= byRate[0]?.id ?? 0;
     form.value.base ||= byRate.find((d) => d.id !== form.value.rover)?.id ?? 0;
+    unit.value.inertial ||= units.value[0]?.id ?? 0;
+    unit.value.mounting ||= mountings.value[0]?.id ?? 0;
     if (form.value.navigation.length === 0) form.value.navigation = navigations.value.map((d) => d.id);
   },
   { immediate: true },
@@ -51,16 +66,23 @@ const message = computed(() => {
   if (cover.value === 0) return 'Rover and base do not overlap in time.';
   if (f.baseFrom === 'typed' && [f.baseLatDeg, f.baseLonDeg, f.baseHEllM].some((v) => typeof v !== 'number'))
     return 'Type latitude, longitude and height of the base.';
+  if (unit.value.inertial && !unit.value.mounting) return 'Choose the mounting that goes with the inertial data.';
   return '';
 });
 const ready = computed(() => form.value.rover && form.value.base && form.value.navigation.length && !message.value);
 function compute(again: boolean): void {
   const { rover, base, navigation, baseFrom, baseLatDeg, baseLonDeg, baseHEllM, ...settings } = form.value;
   const typed = baseFrom === 'typed' ? { baseLatDeg, baseLonDeg, baseHEllM } : {};
+  const u = unit.value;
+  const withUnit = u.inertial > 0;
+  const inertial = {
+    ...{ platform: u.platform, leverArmSdM: u.leverArmSdMm / 1000, standstill: u.standstill, noSlip: u.noSlip },
+    ...(u.headingFrom === 'typed' ? { headingDeg: u.headingDeg } : {}),
+  };
   void store.run(
     'position',
-    { rover, base, navigation },
-    { ...settings, ...typed },
+    { rover, base, navigation, ...(withUnit ? { inertial: u.inertial, antenna: u.mounting } : {}) },
+    { ...settings, ...typed, ...(withUnit ? inertial : {}) },
     again ? computedOnes.value.at(-1)?.id : undefined,
   );
 }
@@ -113,6 +135,7 @@ function compute(again: boolean): void {
           aria-label="Height of the base"
       /></label>
     </div>
+    <InertialChoice v-model="unit" :units="units" :mountings="mountings" />
     <Setting
       v-model="form.maskDeg"
       label="Lowest elevation"

@@ -13,6 +13,7 @@ defineProps<{
     satellites_mean: number;
     separation_rms_m: number | null;
     separation_max_m: number | null;
+    rows?: number;
   };
 }>();
 </script>
@@ -58,7 +59,9 @@ defineProps<{
       </tr>
     </tbody>
   </table>
-  <p class="soft">Of the antenna, without attitude: laser returns need a trajectory with roll, pitch and heading.</p>
+  <p v-if="figures.rows === undefined" class="soft">
+    Of the antenna, without attitude: laser returns need a trajectory with roll, pitch and heading.
+  </p>
 </template>
 
 <style scoped>

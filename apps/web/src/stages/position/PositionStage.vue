@@ -15,6 +15,8 @@ import TrailList from '../../ui/TrailList.vue';
 import { useMapData } from '../mapData';
 import ComputeTrajectory from './ComputeTrajectory.vue';
 import GnssFigures from './GnssFigures.vue';
+import InertialFigures from './InertialFigures.vue';
+import { useDiagnostics } from './diagnostics';
 
 const store = useProject();
 const view = useView();
@@ -23,6 +25,7 @@ const dataset = computed(
   () => trajectories.value.find((d) => d.id === view.selectedDataset.position) ?? store.trajectory(),
 );
 const { preview, path, marks } = useMapData(() => dataset.value);
+const diagnostics = useDiagnostics(() => dataset.value);
 watchEffect(() => (view.active = dataset.value?.id ?? null));
 const limits = useLocalStorage<[number, number]>('longheron.sdLimits', [0, 0.03]);
 const shown = useLocalStorage<string[]>('longheron.plots', ['SD plan', 'SD down', 'Speed']);
@@ -32,13 +35,19 @@ const span = computed<[number, number]>(
 );
 const plots = computed(() =>
   shown.value.flatMap((name, i) => {
-    const c = preview.value?.columns[name];
-    return c
-      ? [{ name, unit: c.unit, series: [{ name, min: c.min, max: c.max, colour: COLOURS[i % COLOURS.length] }] }]
-      : [];
+    const column = preview.value?.columns[name];
+    const c = column ? { ...column, time: preview.value!.time } : diagnostics.value.find((d) => d.name === name);
+    const colour = COLOURS[i % COLOURS.length];
+    return c ? [{ name, unit: c.unit, time: c.time, series: [{ name, min: c.min, max: c.max, colour }] }] : [];
   }),
 );
-const digitsOf = (s: { name: string; unit: string }) => (/^SD/.test(s.name) ? 3 : s.unit === '°' ? 2 : 1);
+const choices = computed(() => [
+  ...Object.entries(preview.value?.columns ?? {}).map(([name, c]) => ({ name, unit: c.unit })),
+  ...diagnostics.value,
+]);
+const figures = computed(() => dataset.value?.revision.content.figures as Record<string, unknown> | undefined);
+const digitsOf = (s: { name: string; unit: string }) =>
+  /^SD/.test(s.name) ? (s.unit === '°' ? 4 : 3) : s.unit === '°' ? 2 : 1;
 const within = computed(() => {
   const p = preview.value;
   if (!p) return null;
@@ -73,10 +82,10 @@ const within = computed(() => {
         <h3 style="margin-top: 16px">Plots</h3>
         <el-checkbox-group v-model="shown" class="choices"
           ><el-checkbox
-            v-for="(c, name) in preview?.columns ?? {}"
-            :key="name"
-            :value="name"
-            :label="`${name}${c.unit ? `, ${c.unit}` : ''}`"
+            v-for="c in choices"
+            :key="c.name"
+            :value="c.name"
+            :label="`${c.name}${c.unit ? `, ${c.unit}` : ''}`"
         /></el-checkbox-group>
       </template>
     </template>
@@ -113,7 +122,7 @@ const within = computed(() => {
             {{ p.name }}<span v-if="p.unit" class="soft">, {{ p.unit }}</span>
           </figcaption>
           <TimePlot
-            :time="preview!.time"
+            :time="p.time"
             :series="p.series"
             :unit="p.unit"
             :span="span"
@@ -161,7 +170,8 @@ const within = computed(() => {
           highest in each pixel.
         </p>
         <OutOfDate :dataset="dataset" />
-        <GnssFigures v-if="dataset.revision.content.figures" :figures="dataset.revision.content.figures as never" />
+        <GnssFigures v-if="figures" :figures="figures as never" />
+        <InertialFigures v-if="figures?.alignment" :figures="figures as never" />
       </template>
       <ComputeTrajectory />
       <TrailList v-if="dataset && dataset.stage === 'position'" :dataset="dataset" />

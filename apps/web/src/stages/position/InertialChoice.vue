@@ -1,0 +1,107 @@
+<script setup lang="ts">
+import { computed, watch } from 'vue';
+import { type Platform } from '@longheron/core/inertial';
+import { type DatasetDto } from '@longheron/contract/api';
+import Setting from '../../ui/Setting.vue';
+
+/** Inertial data, mounting and what holds for the platform. */
+export interface InertialForm {
+  inertial: number;
+  mounting: number;
+  platform: Platform;
+  headingFrom: 'found' | 'typed';
+  headingDeg: number;
+  leverArmSdMm: number;
+  standstill: boolean;
+  noSlip: boolean;
+}
+const form = defineModel<InertialForm>({ required: true });
+const props = defineProps<{ units: DatasetDto[]; mountings: DatasetDto[] }>();
+const NAMES: Record<Platform, string> = {
+  vehicle: 'land vehicle',
+  aircraft: 'aircraft',
+  boat: 'boat',
+  tripod: 'tripod',
+};
+/** The antenna as the chosen mounting has it. */
+const antenna = computed(() => {
+  const m = props.mountings.find((d) => d.id === form.value.mounting)?.revision.content.mounting as
+    { gnss?: { lever_arm_m?: number[]; lever_arm_sd_m?: number } } | undefined;
+  return m?.gnss;
+});
+const arm = computed(() => antenna.value?.lever_arm_m);
+watch(
+  () => antenna.value?.lever_arm_sd_m,
+  (sd) => sd && (form.value.leverArmSdMm = 1000 * sd),
+  { immediate: true },
+);
+function choose(platform: Platform): void {
+  form.value.platform = platform;
+  form.value.standstill = platform !== 'boat';
+  form.value.noSlip = platform === 'vehicle';
+}
+</script>
+
+<template>
+  <el-form-item label="Inertial data of the rover"
+    ><el-select v-model="form.inertial" aria-label="Inertial data"
+      ><el-option :value="0" label="none: the antenna's positions alone" /><el-option
+        v-for="d in units"
+        :key="d.id"
+        :value="d.id"
+        :label="d.name" /></el-select
+  ></el-form-item>
+  <template v-if="form.inertial">
+    <el-form-item label="Mounting, with the lever arm to the antenna"
+      ><el-select v-model="form.mounting" aria-label="Mounting"
+        ><el-option v-for="d in mountings" :key="d.id" :value="d.id" :label="d.name" /></el-select
+    ></el-form-item>
+    <p v-if="arm" class="soft">
+      Inertial unit to antenna: {{ arm.map((v) => v.toFixed(3)).join(', ') }} m (forward, right, down).
+    </p>
+    <p v-else-if="form.mounting" class="state bad wrap">This mounting does not say where the antenna is.</p>
+    <el-form-item label="Platform"
+      ><el-select :model-value="form.platform" aria-label="Platform" @update:model-value="choose"
+        ><el-option v-for="(name, p) in NAMES" :key="p" :value="p" :label="name" /></el-select
+    ></el-form-item>
+    <Setting
+      v-model="form.leverArmSdMm"
+      label="Lever arm good to"
+      unit="mm, 1 SD"
+      :min="0.5"
+      :max="500"
+      :step="1"
+      :digits="1"
+      reason="It is estimated within this. As measured, not smaller: a wrong lever arm hides in it and shows in the figures."
+    />
+    <el-checkbox v-model="form.standstill" label="It stands still at times: no velocity then" />
+    <el-checkbox v-model="form.noSlip" label="Wheels do not slip sideways" />
+    <el-radio-group v-model="form.headingFrom" class="choices" aria-label="Heading at the start">
+      <el-radio value="found">Heading found from motion, or the Earth's turn</el-radio>
+      <el-radio value="typed">Heading at the start typed</el-radio>
+    </el-radio-group>
+    <Setting
+      v-if="form.headingFrom === 'typed'"
+      v-model="form.headingDeg"
+      label="True heading at the start"
+      unit="°"
+      :min="-360"
+      :max="360"
+      :digits="2"
+      reason="Clockwise from true north, of the unit's forward axis; good to about 2°."
+    />
+  </template>
+</template>
+
+<style scoped>
+.choices {
+  margin-bottom: 6px;
+  display: grid;
+}
+.wrap {
+  white-space: normal;
+}
+p {
+  margin: 0 0 6px;
+}
+</style>

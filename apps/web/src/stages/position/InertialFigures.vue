@@ -1,0 +1,115 @@
+<script setup lang="ts">
+import Num from '../../ui/Num.vue';
+
+/** What the inertial solution says of itself, and of its instrument. */
+defineProps<{
+  figures: {
+    rows: number;
+    inertial_share: number;
+    alignment: { by: 'given' | 'motion' | 'earth'; seconds: number; heading_sd_deg: number };
+    sd_roll_deg: number;
+    sd_pitch_deg: number;
+    sd_heading_deg: number;
+    positions_refused_share: number;
+    innovation_normalised: number;
+    gyro_bias_deg_h: number[];
+    gyro_bias_sd_deg_h: number[];
+    accel_bias_mg: number[];
+    accel_bias_sd_mg: number[];
+    lever_arm_m: number[];
+    lever_arm_sd_m: number[];
+    lever_arm_entered_m: number[];
+  };
+}>();
+const AXES = ['forward', 'right', 'down'];
+const BY = { given: 'typed heading', motion: 'motion', earth: 'the Earth’s turn' };
+</script>
+
+<template>
+  <h3>Inertial unit</h3>
+  <table class="facts">
+    <tbody>
+      <tr>
+        <td>Aligned by</td>
+        <td>
+          {{ BY[figures.alignment.by] }}, <Num :value="figures.alignment.seconds" :digits="0" unit="s" />, heading to
+          <Num :value="figures.alignment.heading_sd_deg" :digits="1" unit="°" />
+        </td>
+      </tr>
+      <tr>
+        <td>Roll, pitch, heading, 1 SD (RMS)</td>
+        <td>
+          <Num :value="figures.sd_roll_deg" :digits="4" unit="°" />,
+          <Num :value="figures.sd_pitch_deg" :digits="4" unit="°" />,
+          <Num :value="figures.sd_heading_deg" :digits="4" unit="°" />
+        </td>
+      </tr>
+      <tr>
+        <td>On the unit alone</td>
+        <td><Num :value="100 * figures.inertial_share" :digits="1" unit="%" /></td>
+      </tr>
+      <tr>
+        <td>Positions not believed</td>
+        <td><Num :value="100 * figures.positions_refused_share" :digits="1" unit="%" /></td>
+      </tr>
+      <tr>
+        <td>Innovations over what was expected</td>
+        <td><Num :value="figures.innovation_normalised" :digits="2" /></td>
+      </tr>
+    </tbody>
+  </table>
+  <table class="figures">
+    <thead>
+      <tr>
+        <th>Found, ± 1 SD</th>
+        <th v-for="a in AXES" :key="a" class="r">{{ a }}</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr>
+        <td>Gyro bias<span class="soft">, °/h</span></td>
+        <td v-for="(a, k) in AXES" :key="a" class="r">
+          <Num :value="figures.gyro_bias_deg_h[k]" :digits="2" /><br /><span class="soft"
+            >± <Num :value="figures.gyro_bias_sd_deg_h[k]" :digits="2"
+          /></span>
+        </td>
+      </tr>
+      <tr>
+        <td>Accelerometer bias<span class="soft">, mg</span></td>
+        <td v-for="(a, k) in AXES" :key="a" class="r">
+          <Num :value="figures.accel_bias_mg[k]" :digits="3" /><br /><span class="soft"
+            >± <Num :value="figures.accel_bias_sd_mg[k]" :digits="3"
+          /></span>
+        </td>
+      </tr>
+      <tr>
+        <td>Lever arm, found less given<span class="soft">, mm</span></td>
+        <td v-for="(a, k) in AXES" :key="a" class="r">
+          <Num :value="1000 * (figures.lever_arm_m[k] - figures.lever_arm_entered_m[k])" :digits="1" /><br /><span
+            class="soft"
+            >± <Num :value="1000 * figures.lever_arm_sd_m[k]" :digits="1"
+          /></span>
+        </td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+h3 {
+  margin: 16px 0 4px;
+}
+.figures {
+  margin-top: 6px;
+  table-layout: fixed;
+}
+.figures th:first-child {
+  width: 40%;
+}
+.figures td,
+.figures th {
+  padding: 3px 4px;
+  font-size: 11.5px;
+  vertical-align: top;
+}
+</style>

@@ -1,0 +1,177 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+import { DEG, ecefToNed, geodeticToEcef, GRS80, rotationFromAngles } from '@longheron/core/frames';
+import {
+  gravityEcef,
+  inertialDefaults,
+  inertialTrajectory,
+  navigate,
+  type AidingPosition,
+  type InertialData,
+} from '@longheron/core/inertial';
+import { gaussMarkov, Random } from '@longheron/core/numeric';
+import { type Trajectory } from '@longheron/core/trajectory';
+import { parseSystem } from '@longheron/formats/crs';
+import { deliveredMounting, outages, trueTrajectory } from '../drive';
+import { siteDrive } from '../files';
+import { gravityNed, INERTIAL_RATE_HZ, measureDrive } from '.';
+
+const system = parseSystem('EPSG:25832+5773');
+const LEVER = deliveredMounting().gnssLeverArmM!;
+let truth: Trajectory;
+let from: number;
+let to: number;
+let noisy: InertialData;
+
+beforeAll(() => {
+  const drive = siteDrive();
+  from = drive.startSow + 30;
+  to = drive.passes[1].endSow + 20;
+  truth = trueTrajectory(drive, system, INERTIAL_RATE_HZ, from, to);
+  noisy = unit(7, 1);
+});
+
+const SD_M = 0.005;
+
+/** Positions of the antenna at 5 Hz: the truth, and errors of which most last a minute; none inside the outages. */
+function antenna(seed: number, factor: number): AidingPosition[] {
+  const gaps = outages(siteDrive());
+  const out: AidingPosition[] = [];
+  const every = INERTIAL_RATE_HZ / 5;
+  const count = Math.ceil(truth.sow.length / every);
+  const lasting = [0, 1, 2].map((k) => gaussMarkov(new Random(seed, k), count, 0.2, 60));
+  const random = new Random(seed, 'white');
+  for (let i = 0; i < truth.sow.length; i += every) {
+    const sow = truth.sow[i];
+    const white = [random.normal(), random.normal(), random.normal()];
+    if (gaps.some((g) => sow >= g.startSow && sow < g.endSow)) continue;
+    const r = rotationFromAngles(truth.rollRad![i], truth.pitchRad![i], truth.headingRad![i]);
+    const axes = ecefToNed(truth.latRad[i], truth.lonRad[i]);
+    const ned = [0, 1, 2].map((k) => r[3 * k] * LEVER[0] + r[3 * k + 1] * LEVER[1] + r[3 * k + 2] * LEVER[2]);
+    const p = geodeticToEcef(GRS80, truth.latRad[i], truth.lonRad[i], truth.hEllM[i]);
+    const xyzM = p.map((v, k) => {
+      const error = Math.sqrt(0.7) * lasting[k][i / every] + Math.sqrt(0.3) * white[k];
+      return v + axes[k] * ned[0] + axes[3 + k] * ned[1] + axes[6 + k] * ned[2] + factor * SD_M * error;
+    });
+    const v = SD_M ** 2;
+    const covariance = Float64Array.of(v, 0, 0, 0, v, 0, 0, 0, v);
+    out.push({ sow, xyzM, covariance, solution: 'fixed', satellites: 20 });
+  }
+  return out;
+}
+
+/** RMS of north, east, down (metres), roll, pitch, heading (degrees) while moving, and over their deviations. */
+function compare(t: Trajectory): { rms: number[]; normalised: number[]; worstM: number } {
+  const squares = new Array<number>(6).fill(0);
+  const shares = new Array<number>(6).fill(0);
+  let worstM = 0;
+  let n = 0;
+  for (let i = 0; i < t.sow.length; i++) {
+    const j = Math.round((t.sow[i] - truth.sow[0]) * INERTIAL_RATE_HZ);
+    const axes = ecefToNed(truth.latRad[j], truth.lonRad[j]);
+    const p = geodeticToEcef(GRS80, t.latRad[i], t.lonRad[i], t.hEllM[i]);
+    const q = geodeticToEcef(GRS80, truth.latRad[j], truth.lonRad[j], truth.hEllM[j]);
+    const along = (k: number) => [0, 1, 2].reduce((s, c) => s + axes[3 * k + c] * (p[c] - q[c]), 0);
+    const turn = (a: number, b: number) => Math.atan2(Math.sin(a - b), Math.cos(a - b)) / DEG;
+    const error = [
+      ...[along(0), along(1), along(2), turn(t.rollRad![i], truth.rollRad![j])],
+      ...[turn(t.pitchRad![i], truth.pitchRad![j]), turn(t.headingRad![i], truth.headingRad![j])],
+    ];
+    const sd = [t.sdNM!, t.sdEM!, t.sdDM!].map((v) => v[i]);
+    sd.push(...[t.sdRollRad!, t.sdPitchRad!, t.sdHeadingRad!].map((v) => v[i] / DEG));
+    worstM = Math.max(worstM, Math.hypot(error[0], error[1], error[2]));
+    if (Math.hypot(truth.vnMps![j], truth.veMps![j]) < 1) continue;
+    n++;
+    for (let k = 0; k < 6; k++) {
+      squares[k] += error[k] ** 2;
+      shares[k] += (error[k] / sd[k]) ** 2;
+    }
+  }
+  const root = (v: number) => Math.sqrt(v / n);
+  return { rms: squares.map(root), normalised: shares.map(root), worstM };
+}
+
+const settings = { ...inertialDefaults('vehicle'), leverArmM: LEVER, leverArmSdM: 0.003 };
+const unit = (seed: number, factor: number) =>
+  measureDrive(siteDrive(), system, { seed, factor, fromSow: from, toSow: to });
+
+describe('the unit and the solver, which share no formula', () => {
+  it('agree on gravity to half a µg', () => {
+    const g = new Float64Array(3);
+    for (const lat of [0, 30, 56.08, 80])
+      for (const h of [-20, 45, 1500]) {
+        const r = geodeticToEcef(GRS80, lat * DEG, 0.15, h);
+        gravityEcef(r[0], r[1], r[2], g);
+        const axes = ecefToNed(lat * DEG, 0.15);
+        const [north, down] = gravityNed(lat * DEG, h);
+        expect(axes[0] * g[0] + axes[1] * g[1] + axes[2] * g[2]).toBeCloseTo(north, 5);
+        expect(axes[6] * g[0] + axes[7] * g[1] + axes[8] * g[2]).toBeCloseTo(down, 5);
+      }
+  });
+
+  it('find the drive again without noise, outages under the bridge included', () => {
+    const aiding = antenna(1, 0);
+    const data = unit(1, 0);
+    const { rms, worstM } = compare(inertialTrajectory(navigate(data, aiding, settings), data, aiding));
+    expect(worstM).toBeLessThan(0.0005);
+    expect(Math.max(...rms.slice(3))).toBeLessThan(0.001);
+  });
+});
+
+describe('a noisy unit', () => {
+  it('meets its targets, with deviations that hold, and finds its own biases', () => {
+    const aiding = antenna(7, 1);
+    const data = noisy;
+    const solution = navigate(data, aiding, settings);
+    const { rms, normalised, worstM } = compare(inertialTrajectory(solution, data, aiding));
+    expect(rms[3]).toBeLessThan(0.008);
+    expect(rms[4]).toBeLessThan(0.008);
+    expect(rms[5]).toBeLessThan(0.02);
+    expect(worstM).toBeLessThan(0.05);
+    // one seed: errors last a minute, so only gross mistakes of the deviations show
+    for (const v of normalised) {
+      expect(v).toBeGreaterThan(0.25);
+      expect(v).toBeLessThan(2.2);
+    }
+    expect(solution.innovations.every((i) => i.used)).toBe(true);
+    expect(solution.alignment.by).toBe('motion');
+  });
+
+  it('is bridged over missing samples, with larger deviations there', () => {
+    const aiding = antenna(7, 1);
+    const whole = noisy;
+    const cut = Math.round(whole.sow.length / 2);
+    const keep = (i: number) => i < cut || i >= cut + 40;
+    const data: InertialData = {
+      ...whole,
+      sow: whole.sow.filter((_, i) => keep(i)),
+      gyroRadps: whole.gyroRadps.filter((_, i) => keep(Math.floor(i / 3))),
+      accelMps2: whole.accelMps2.filter((_, i) => keep(Math.floor(i / 3))),
+    };
+    const solution = navigate(data, aiding, settings);
+    expect(solution.bridged).toHaveLength(1);
+    expect(solution.bridged[0].lengthS).toBeCloseTo(41 / 200, 6);
+    const t = inertialTrajectory(solution, data, aiding);
+    const { rms, worstM } = compare(t);
+    expect(worstM).toBeLessThan(0.06);
+    expect(rms[5]).toBeLessThan(0.05);
+  });
+
+  it('tells of a wrong lever arm', () => {
+    const aiding = antenna(7, 1);
+    const data = noisy;
+    const wrong = {
+      ...settings,
+      leverArmM: [LEVER[0], LEVER[1] + 0.06, LEVER[2]] as [number, number, number],
+      leverArmSdM: 0.05,
+    };
+    const { unit: found, unitNodes } = navigate(data, aiding, wrong);
+    const last = 18 * (unitNodes.length - 1);
+    expect(Math.abs(found[last + 16] - LEVER[1])).toBeLessThan(0.01);
+  });
+
+  it('cannot be used with positions of another time', () => {
+    const data = noisy;
+    const later = antenna(7, 1).map((a) => ({ ...a, sow: a.sow + 3600 }));
+    expect(() => navigate(data, later, settings)).toThrow(/do not overlap/);
+  });
+});

@@ -1,0 +1,146 @@
+import { type TrueDrive } from '../drive';
+import { SITE_LENGTH_M, SITE_WIDTH_M } from '../terrain';
+import { pursue, spansOf, straight, type Leg, type Path } from './pursuit';
+
+const STEP_S = 0.001;
+const DEG = Math.PI / 180;
+const GRAVITY = 9.81;
+
+/** Height of the flight over the meadow, metres, and its speed. */
+export const FLIGHT_HEIGHT_M = 253;
+export const FLIGHT_SPEED_MPS = 45;
+const FLIGHT_LINES = 6;
+const RUN_IN_M = 500;
+const TURN_M = 400;
+/** The wind pushes the aircraft sideways, so that it points this far off its track. */
+const CRAB_DEG = 4;
+
+/**
+ * The flight: six lines north and south over the whole site and one across, with procedure turns between them. Banks
+ * into its turns, flies crabbed, and is shaken by gusts; it is in the air from the first epoch to the last.
+ */
+export function trueFlight(startSow: number): TrueDrive {
+  const legs: Leg[] = [];
+  const spacing = SITE_WIDTH_M / FLIGHT_LINES;
+  for (let k = 0; k < FLIGHT_LINES; k++) {
+    const x = spacing * (k + 0.5);
+    const north = k % 2 === 0;
+    const ends: Array<[number, number]> = [
+      [x, -RUN_IN_M],
+      [x, SITE_LENGTH_M + RUN_IN_M],
+    ];
+    if (!north) ends.reverse();
+    legs.push({ points: straight(ends[0], ends[1], 20), line: true });
+    if (k < FLIGHT_LINES - 1) legs.push({ points: teardrop(ends[1], x + spacing, north), line: false });
+  }
+  // down from the last line, round to the west, and across
+  const y = SITE_LENGTH_M / 2;
+  legs.push({
+    points: [
+      ...([
+        [SITE_WIDTH_M + 100, -RUN_IN_M - 300],
+        [SITE_WIDTH_M + 700, -RUN_IN_M - 100],
+      ] as Array<[number, number]>),
+      ...straight([SITE_WIDTH_M + 1000, -200], [SITE_WIDTH_M + 900, y - 150], 60),
+    ],
+    line: false,
+  });
+  legs.push({ points: straight([SITE_WIDTH_M + RUN_IN_M, y], [-RUN_IN_M, y], 20), line: true });
+  const path = pursue({ legs, speedMps: FLIGHT_SPEED_MPS, curvature: 1 / 300, lookM: 140, lagS: 0.9 });
+  return finish(startSow, path, legs, FLIGHT_SPEED_MPS, (t, turn) => ({
+    heightM: FLIGHT_HEIGHT_M + 1.5 * Math.sin(2 * Math.PI * 0.021 * t) + 0.25 * Math.sin(2 * Math.PI * 0.17 * t),
+    rollRad:
+      Math.atan((FLIGHT_SPEED_MPS * turn) / GRAVITY) +
+      DEG * (1.1 * Math.sin(2 * Math.PI * 0.23 * t) + 0.3 * Math.sin(2 * Math.PI * 0.9 * t + 1)),
+    pitchRad: DEG * (2.2 + 0.7 * Math.sin(2 * Math.PI * 0.19 * t + 0.4) + 0.2 * Math.sin(2 * Math.PI * 1.1 * t)),
+    yawRad: DEG * (CRAB_DEG + 0.5 * Math.sin(2 * Math.PI * 0.13 * t + 2)),
+  }));
+}
+
+/** Away to one side, then round to the other until the next line lies ahead: two arcs of one radius. */
+function teardrop(from: [number, number], nextX: number, north: boolean): Array<[number, number]> {
+  const s = north ? 1 : -1;
+  const [x, y] = from;
+  const away = Math.acos((nextX - x) / (2 * TURN_M));
+  const out: Array<[number, number]> = [];
+  for (let a = 0; a < away; a += 5 * DEG) out.push([x - TURN_M * (1 - Math.cos(a)), y + s * TURN_M * Math.sin(a)]);
+  const cx = x + TURN_M * (2 * Math.cos(away) - 1);
+  const cy = y + s * 2 * TURN_M * Math.sin(away);
+  for (let a = 0; a < Math.PI + away; a += 5 * DEG) {
+    const h = a - away;
+    out.push([cx - TURN_M * Math.cos(h), cy + s * TURN_M * Math.sin(h)]);
+  }
+  return out;
+}
+
+export const BOAT_SPEED_MPS = 3;
+const BOAT_LINES_X = [318, 332, 346, 360, 374];
+const WATER_M = 0.4;
+
+/** The voyage: five lines along the channel at 3 m/s, with turns; it rolls, pitches, heaves and yaws in short waves. */
+export function trueVoyage(startSow: number): TrueDrive {
+  const legs: Leg[] = [];
+  BOAT_LINES_X.forEach((x, k) => {
+    const ends: Array<[number, number]> = [
+      [x, 180],
+      [x, 470],
+    ];
+    if (k % 2) ends.reverse();
+    legs.push({ points: straight(ends[0], ends[1], 4), line: true });
+    const next = BOAT_LINES_X[k + 1];
+    if (next === undefined) return;
+    const s = k % 2 ? -1 : 1;
+    const y = ends[1][1];
+    legs.push({
+      points: [
+        [x - 8, y + s * 14],
+        [x + 4, y + s * 26],
+        [next + 8, y + s * 24],
+        [next + 6, y + s * 10],
+      ],
+      line: false,
+    });
+  });
+  const path = pursue({ legs, speedMps: BOAT_SPEED_MPS, curvature: 1 / 9, lookM: 10, lagS: 0.7 });
+  return finish(startSow, path, legs, BOAT_SPEED_MPS, (t, turn) => ({
+    heightM: WATER_M + 1.6 + 0.12 * Math.sin(2 * Math.PI * 0.21 * t) + 0.05 * Math.sin(2 * Math.PI * 0.37 * t + 1),
+    rollRad: DEG * (3 * Math.sin(2 * Math.PI * 0.28 * t) + 0.8 * Math.sin(2 * Math.PI * 0.45 * t + 2)) - 0.1 * turn,
+    pitchRad: DEG * (1 + 1.4 * Math.sin(2 * Math.PI * 0.24 * t + 0.7)),
+    yawRad: DEG * (3 + 1.5 * Math.sin(2 * Math.PI * 0.11 * t)),
+  }));
+}
+
+interface Pose {
+  heightM: number;
+  rollRad: number;
+  pitchRad: number;
+  /** Bow off the track. */
+  yawRad: number;
+}
+
+function finish(
+  startSow: number,
+  path: Path,
+  legs: Leg[],
+  speedMps: number,
+  pose: (t: number, turnRadps: number) => Pose,
+): TrueDrive {
+  const n = path.x.length;
+  const column = () => new Float64Array(n);
+  const out: TrueDrive = {
+    ...{ stepS: STEP_S, startSow, x: Float64Array.from(path.x), y: Float64Array.from(path.y), heightM: column() },
+    ...{ rollRad: column(), pitchRad: column(), bearingRad: column(), speedMps: column().fill(speedMps) },
+    passes: spansOf(path, legs).map(({ from, to }) => {
+      const [a, b] = [from, to].map((s) => path.y[Math.round(s / STEP_S)]);
+      return { startSow: startSow + from, endSow: startSow + to, northward: b > a };
+    }),
+  };
+  for (let i = 0; i < n; i++) {
+    const p = pose(i * STEP_S, path.turnRadps[i]);
+    out.heightM[i] = p.heightM;
+    out.rollRad[i] = p.rollRad;
+    out.pitchRad[i] = p.pitchRad;
+    out.bearingRad[i] = path.bearingRad[i] + p.yawRad;
+  }
+  return out;
+}
