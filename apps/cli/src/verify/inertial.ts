@@ -20,7 +20,6 @@ type Line = (what: string, value: string, target: string, good: boolean) => void
 type Solved = ReturnType<typeof solveSession> & { seed: number };
 
 const SLOWEST_MPS = 1;
-const NAMES = ['north', 'east', 'down', 'roll', 'pitch', 'heading'] as const;
 
 /** The inertial unit of a seed. */
 export const unitOf = (seed: number, drive = siteDrive()): InertialData =>

@@ -44,6 +44,24 @@ function fraction(sinEl: number, a: number, b: number, c: number): number {
   return (1 + a / (1 + b / (1 + c))) / (sinEl + a / (sinEl + b / (sinEl + c)));
 }
 
+/** Coefficients of Niell's functions at a place and day; the last ones are kept, since epochs ask for the same. */
+function coefficients(latRad: number, dayOfYear: number): { dry: number[]; wet: number[] } {
+  if (Math.abs(latRad - kept.latRad) < SAME_PLACE_RAD && dayOfYear === kept.dayOfYear) return kept;
+  const latDeg = (Math.abs(latRad) * 180) / Math.PI;
+  const south = latRad < 0 ? 365.25 / 2 : 0;
+  const season = Math.cos((2 * Math.PI * (dayOfYear - 28 + south)) / 365.25);
+  kept = {
+    latRad,
+    dayOfYear,
+    dry: [0, 1, 2].map((k) => byLatitude(DRY[k], latDeg) - byLatitude(DRY_SEASON[k], latDeg) * season),
+    wet: [0, 1, 2].map((k) => byLatitude(WET[k], latDeg)),
+  };
+  return kept;
+}
+let kept = { latRad: NaN, dayOfYear: NaN, dry: [0], wet: [0] };
+/** Less than this changes no delay by a thousandth of a millimetre, radians. */
+const SAME_PLACE_RAD = 1e-6;
+
 /**
  * Niell's mapping functions: how often the zenith delay lies on the way at an elevation.
  * @param dayOfYear with fraction; @param heightM above the sea.
@@ -54,11 +72,7 @@ export function niell(
   heightM: number,
   dayOfYear: number,
 ): { dry: number; wet: number } {
-  const latDeg = (Math.abs(latRad) * 180) / Math.PI;
-  const south = latRad < 0 ? 365.25 / 2 : 0;
-  const season = Math.cos((2 * Math.PI * (dayOfYear - 28 + south)) / 365.25);
-  const d = [0, 1, 2].map((k) => byLatitude(DRY[k], latDeg) - byLatitude(DRY_SEASON[k], latDeg) * season);
-  const w = [0, 1, 2].map((k) => byLatitude(WET[k], latDeg));
+  const { dry: d, wet: w } = coefficients(latRad, dayOfYear);
   const sinEl = Math.sin(elevationRad);
   const lift = 1 / sinEl - fraction(sinEl, DRY_HEIGHT[0], DRY_HEIGHT[1], DRY_HEIGHT[2]);
   return {

@@ -84,9 +84,19 @@ export function broadcastOrbit(r: Ephemeris, week: number, sow: number, out: Flo
   out[3] = r.af0S + dt * (r.af1 + dt * r.af2PerS) + relativity * r.e * r.sqrtA * sinE;
 }
 
+/** Where a satellite was when it sent, as {@link broadcastOrbit} gives it. */
+export interface Sent {
+  week: number;
+  bySatelliteS: number;
+  orbit: Float64Array;
+  groupDelayS: number;
+}
+
 /** Broadcast records by satellite; gives the one whose reference is nearest. */
 export class BroadcastOrbits {
   private readonly bySatellite = new Map<string, Ephemeris[]>();
+  /** The last answer by satellite: an epoch asks several times for the same. */
+  private readonly last = new Map<string, Sent>();
 
   constructor(records: Ephemeris[]) {
     for (const r of records) {
@@ -94,6 +104,26 @@ export class BroadcastOrbits {
       if (list) list.push(r);
       else this.bySatellite.set(r.satellite, [r]);
     }
+  }
+
+  /**
+   * Place and clock of a satellite when it sent a signal.
+   * @param bySatelliteS time of sending by the satellite's own clock. The returned object is used again.
+   */
+  sent(satellite: string, week: number, bySatelliteS: number): Sent | undefined {
+    let known = this.last.get(satellite);
+    if (known && known.bySatelliteS === bySatelliteS && known.week === week) return known;
+    const record = this.at(satellite, week, bySatelliteS);
+    if (!record) return undefined;
+    if (!known) this.last.set(satellite, (known = { week, bySatelliteS, orbit: new Float64Array(4), groupDelayS: 0 }));
+    known.week = week;
+    known.bySatelliteS = bySatelliteS;
+    known.groupDelayS = record.groupDelayS;
+    // relativity moves the time by 40 ns at most, the satellite in it by 0.2 mm across the line of sight
+    const dt = (week - record.week) * WEEK_S + (bySatelliteS - record.tocS);
+    const clock = record.af0S + dt * (record.af1 + dt * record.af2PerS);
+    broadcastOrbit(record, week, bySatelliteS - clock, known.orbit);
+    return known;
   }
 
   get satellites(): string[] {

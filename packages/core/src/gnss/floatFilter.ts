@@ -21,7 +21,7 @@ export const GNSS_NOISE_DEFAULTS: GnssNoise = {
 const POSITION_START_M = 100;
 const CLOCK_START_M = 300;
 const AMBIGUITY_START_M = 60;
-const CODES_EVERY_S = 1;
+const CODES_EVERY_S = 5;
 
 /**
  * Float solution of a baseline: an extended Kalman filter whose position and clocks are new at each epoch and whose
@@ -126,7 +126,7 @@ export class FloatFilter {
       }
     for (const key of [...this.arcs.keys()]) if (!present.has(key)) this.forget(key);
     this.startWhite(rows);
-    // codes of a running arc say little that is new: once a second is enough
+    // codes of a running arc say little that is new; a later one stands for all since the last
     this.sinceCodesS += dt;
     const due = this.sinceCodesS >= CODES_EVERY_S - 0.01;
     for (const row of rows) this.takeCodes(row, fresh, due ? this.sinceCodesS : 0);

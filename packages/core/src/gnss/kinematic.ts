@@ -1,11 +1,12 @@
 import { tick, type Watch } from '../shared/progress';
 import { type BroadcastOrbits } from './broadcast';
-import { fixedPosition, type FixedPosition } from './fixedPosition';
+import { fixedPosition, type AirSd, type FixedPosition, type TroposphereShare } from './fixedPosition';
 import { FloatFilter, GNSS_NOISE_DEFAULTS, type GnssNoise } from './floatFilter';
 import { FIX_DEFAULTS, IntegerKeeper, type FixSettings } from './integerKeeper';
 import { type Observations } from './observations';
 import { singleDifferences, type SingleEpoch } from './single';
 import { type System } from './signals';
+import { airBetween, takeOutTroposphere, type LeaningEpoch } from './troposphereBetween';
 
 export type Solution = 'fixed' | 'float' | 'code';
 
@@ -23,6 +24,8 @@ export interface KinematicEpoch {
   successRate: number;
   /** Distance of the forward and the reverse position, metres; NaN where these are not of the same kind. */
   separationM: number;
+  /** Of a fixed epoch: what it says of the air left over between rover and base. */
+  troposphere?: TroposphereShare;
 }
 
 export interface KinematicSettings {
@@ -49,7 +52,7 @@ export const KINEMATIC_DEFAULTS: KinematicSettings = {
 const SEARCH_EVERY_S = 1;
 const CONFIRM_EVERY_S = 5;
 /** Seconds between epochs that the filter hears of while every integer is known. */
-const FILTER_EVERY_S = 1;
+const FILTER_EVERY_S = 2;
 /** A phase off by this many deviations has slipped. */
 const SLIPPED = 4.5;
 /** Variance of unit weight above which an epoch is not called fixed. */
@@ -87,15 +90,26 @@ export function kinematicPositions(
     to,
   );
   const { direction } = settings;
-  const forward = direction === 'reverse' ? undefined : pass(epochs, false, settings, watch, 0.3);
-  const reverse = direction === 'forward' ? undefined : pass(epochs, true, settings, watch, 0.65);
+  const airs = epochs.map((e) => airBetween(e.nearM, baseM));
+  const forward = direction === 'reverse' ? undefined : pass(epochs, airs, false, settings, watch, 0.3);
+  const reverse = direction === 'forward' ? undefined : pass(epochs, airs, true, settings, watch, 0.65);
+  const out = forward && reverse ? forward.map((f, i) => combine(f, reverse[i])) : (forward ?? reverse)!;
+  const leaning: LeaningEpoch[] = [];
+  out.forEach((e, i) => {
+    if (e.solution === 'fixed' && e.troposphere) leaning.push(leaningOf(e, airs[i].troposphereM));
+  });
+  takeOutTroposphere(leaning, settings.noise.multipathTauS);
   tick(watch, 1);
-  if (!forward || !reverse) return (forward ?? reverse)!;
-  return forward.map((f, i) => combine(f, reverse[i]));
+  return out;
 }
+
+const leaningOf = (e: KinematicEpoch, sdM: number): LeaningEpoch => ({
+  ...{ sow: e.sow, xyzM: e.xyzM, covariance: e.covariance, share: e.troposphere!, sdM },
+});
 
 function pass(
   epochs: SingleEpoch[],
+  airs: AirSd[],
   backward: boolean,
   settings: KinematicSettings,
   watch: Watch | undefined,
@@ -116,7 +130,7 @@ function pass(
       tick(watch, begin + (0.35 * k) / epochs.length, backward ? 'Computing in reverse' : 'Computing forward');
     // with every integer known the filter need not hear of each epoch: positions come from the phases alone
     if (Math.abs(e.sow - heard) < FILTER_EVERY_S - 0.01 && filter.follows(e.rows) && keeper.complete(filter, e.rows)) {
-      const quick = fixedPosition(e.rows, groups, keeper.held, noise.carrierM, noise.carrierMultipathM);
+      const quick = fixedPosition(e.rows, groups, keeper.held, noise.carrierM, noise.carrierMultipathM, airs[at]);
       if (quick && quick.worst <= SLIPPED && quick.variance < MOST_VARIANCE) {
         out[at] = fixedEpoch(e, quick, keeper);
         continue;
@@ -130,24 +144,25 @@ function pass(
       keeper.search(filter, e.rows);
       searched = e.sow;
     }
-    out[at] = solve(e, filter, keeper, settings, groups);
+    out[at] = solve(e, airs[at], filter, keeper, settings, groups);
   }
   return out;
 }
 
 function solve(
   e: SingleEpoch,
+  air: AirSd,
   filter: FloatFilter,
   keeper: IntegerKeeper,
   settings: KinematicSettings,
   groups: number,
 ): KinematicEpoch {
   const { carrierM, carrierMultipathM } = settings.noise;
-  let fixed = fixedPosition(e.rows, groups, keeper.held, carrierM, carrierMultipathM);
+  let fixed = fixedPosition(e.rows, groups, keeper.held, carrierM, carrierMultipathM, air);
   while (fixed && fixed.worst > SLIPPED) {
     keeper.forget(fixed.worstKey);
     filter.forget(fixed.worstKey);
-    fixed = fixedPosition(e.rows, groups, keeper.held, carrierM, carrierMultipathM);
+    fixed = fixedPosition(e.rows, groups, keeper.held, carrierM, carrierMultipathM, air);
   }
   if (fixed && fixed.variance < MOST_VARIANCE) return fixedEpoch(e, fixed, keeper);
   const made = { sow: e.sow, satellites: e.rows.length, ratio: keeper.ratio, successRate: keeper.successRate };
@@ -167,7 +182,7 @@ function fixedEpoch(e: SingleEpoch, fixed: FixedPosition, keeper: IntegerKeeper)
   return {
     ...{ sow: e.sow, satellites: e.rows.length, ratio: keeper.ratio, successRate: keeper.successRate },
     xyzM: Float64Array.from(e.nearM, (v, k) => v + fixed.dM[k]),
-    ...{ covariance: fixed.covariance, solution: 'fixed', separationM: Number.NaN },
+    ...{ covariance: fixed.covariance, solution: 'fixed', separationM: Number.NaN, troposphere: fixed.troposphere },
   };
 }
 

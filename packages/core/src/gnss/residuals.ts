@@ -70,17 +70,24 @@ export class ResidualMaker {
       const map = niell(Math.asin(Math.min(1, sinEl)), geo[0], geo[2], this.dayOfYear);
       const computed = range.rangeM - LIGHT_MPS * range.clockS + zenith.dryM * map.dry + zenith.wetM * map.wet;
       const r: Residual = {
-        ...{ satellite, system, sinEl, unit: [range.unit[0], range.unit[1], range.unit[2]] },
-        ...{ wavelengthM: [NaN, NaN], codeM: [NaN, NaN], phaseM: [NaN, NaN], arc: 0 },
+        satellite,
+        system,
+        sinEl,
+        unit: [range.unit[0], range.unit[1], range.unit[2]],
+        wavelengthM: [NaN, NaN],
+        codeM: [NaN, NaN],
+        phaseM: [NaN, NaN],
+        arc: 0,
       };
       let flagged = false;
-      bands.forEach((b, k) => {
-        if (!b) return;
+      for (let k = 0; k < 2; k++) {
+        const b = bands[k];
+        if (!b) continue;
         r.wavelengthM[k] = b.wavelengthM;
         r.codeM[k] = obs.values[first + b.code] - computed;
         r.phaseM[k] = obs.values[first + b.phase] * b.wavelengthM - computed;
         flagged ||= (obs.lost[first + b.phase] & 1) === 1;
-      });
+      }
       r.arc = this.watch(satellite, obs.sow[epoch], r.phaseM[0] - r.phaseM[1], flagged);
       out.push(r);
     }

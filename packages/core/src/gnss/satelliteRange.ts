@@ -1,4 +1,4 @@
-import { type BroadcastOrbits, broadcastOrbit } from './broadcast';
+import { type BroadcastOrbits } from './broadcast';
 import { EARTH_RATE_RADPS, LIGHT_MPS } from './signals';
 
 /** Distance to a satellite as its signal flew, and what goes with it. */
@@ -10,8 +10,6 @@ export interface SatelliteRange {
   clockS: number;
   groupDelayS: number;
 }
-
-const orbit = new Float64Array(4);
 
 /**
  * Range to a satellite from a place at a time tag. The time of transmission comes from the pseudorange, which needs
@@ -27,15 +25,13 @@ export function satelliteRange(
   at: ArrayLike<number>,
   out: SatelliteRange,
 ): boolean {
-  const sent = tagSow - pseudorangeM / LIGHT_MPS;
-  const record = orbits.at(satellite, week, sent);
-  if (!record) return false;
-  broadcastOrbit(record, week, sent, orbit);
-  broadcastOrbit(record, week, sent - orbit[3], orbit);
+  const sent = orbits.sent(satellite, week, tagSow - pseudorangeM / LIGHT_MPS);
+  if (!sent) return false;
+  const { orbit } = sent;
   let x = 0;
   let y = 0;
   const z = orbit[2] - at[2];
-  let range = Math.hypot(orbit[0] - at[0], orbit[1] - at[1], z);
+  let range = Math.sqrt((orbit[0] - at[0]) ** 2 + (orbit[1] - at[1]) ** 2 + z * z);
   for (let k = 0; k < 3; k++) {
     const turn = (EARTH_RATE_RADPS * range) / LIGHT_MPS;
     const c = Math.cos(turn);
@@ -49,7 +45,7 @@ export function satelliteRange(
   out.unit[1] = y / range;
   out.unit[2] = z / range;
   out.clockS = orbit[3];
-  out.groupDelayS = record.groupDelayS;
+  out.groupDelayS = sent.groupDelayS;
   return true;
 }
 

@@ -79,10 +79,15 @@ export function singleDifferences(
       if (!other) continue;
       let index = numbers.get(r.satellite);
       if (index === undefined) numbers.set(r.satellite, (index = numbers.size));
-      const less = (a: [number, number], c: [number, number]) => [a[0] - c[0], a[1] - c[1]] as [number, number];
       rows.push({
-        ...{ satellite: r.satellite, index, group: settings.systems.indexOf(r.system), sinEl: r.sinEl, unit: r.unit },
-        ...{ wavelengthM: r.wavelengthM, codeM: less(r.codeM, other.codeM), phaseM: less(r.phaseM, other.phaseM) },
+        satellite: r.satellite,
+        index,
+        group: settings.systems.indexOf(r.system),
+        sinEl: r.sinEl,
+        unit: r.unit,
+        wavelengthM: r.wavelengthM,
+        codeM: [r.codeM[0] - other.codeM[0], r.codeM[1] - other.codeM[1]],
+        phaseM: [r.phaseM[0] - other.phaseM[0], r.phaseM[1] - other.phaseM[1]],
         arc: r.arc * 4096 + other.arc,
       });
     }

@@ -115,9 +115,12 @@ function flight(s: SiteSatellite, sow: number, at: Float64Array, orbit: Float64A
   return { rangeM, unit };
 }
 
-/** Zenith delay by height, mapped after Black and Eisner (1984): not the solver's formulas. */
+/**
+ * Zenith delay by height (scale heights of dry air at 15 °C and of vapour), mapped after Black and Eisner (1984): not
+ * the solver's formulas.
+ */
 function troposphereM(sinEl: number, heightM: number, wetM: number): number {
-  return ((2.306 * Math.exp(-heightM / 8700) + wetM) * 1.001) / Math.sqrt(0.002001 + sinEl * sinEl);
+  return ((2.306 * Math.exp(-heightM / 8434) + wetM * Math.exp(-heightM / 2000)) * 1.001) / Math.sqrt(0.002001 + sinEl * sinEl);
 }
 
 /** Slant delay through a thin shell at 350 km, with a gradient to the north. */
