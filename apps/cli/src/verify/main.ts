@@ -24,6 +24,8 @@ import { KIND } from '@longheron/site/objects';
 import { siteDrive, siteReturns, SITE_DEFAULTS, TRAJECTORY_RATE_HZ } from '@longheron/site/files';
 import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM, trueHeight } from '@longheron/site/terrain';
 
+import { FAR_BASE_PLACE } from '@longheron/site/gnss';
+
 import { gnssOverSeeds } from './gnss';
 import { inertialOverSeeds, otherJourneys } from './inertial';
 
@@ -52,6 +54,7 @@ statedPrecision();
 cloudFigures();
 marksOverSeeds();
 const solved = gnssOverSeeds(line);
+gnssOverSeeds(line, 'at 8 km', FAR_BASE_PLACE, { fixed: 0.97, planM: 0.015, heightM: 0.03 });
 inertialOverSeeds(line, solved);
 otherJourneys(
   line,

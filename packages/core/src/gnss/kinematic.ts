@@ -1,12 +1,12 @@
 import { tick, type Watch } from '../shared/progress';
 import { type BroadcastOrbits } from './broadcast';
-import { fixedPosition, type AirSd, type FixedPosition, type TroposphereShare } from './fixedPosition';
+import { fixedPosition, type AirSd, type AirShare, type FixedPosition } from './fixedPosition';
 import { FloatFilter, GNSS_NOISE_DEFAULTS, type GnssNoise } from './floatFilter';
 import { FIX_DEFAULTS, IntegerKeeper, type FixSettings } from './integerKeeper';
 import { type Observations } from './observations';
 import { singleDifferences, type SingleEpoch } from './single';
 import { type System } from './signals';
-import { airBetween, takeOutTroposphere, type LeaningEpoch } from './troposphereBetween';
+import { airBetween, takeOutAir, type LeaningEpoch } from './airBetween';
 
 export type Solution = 'fixed' | 'float' | 'code';
 
@@ -25,7 +25,7 @@ export interface KinematicEpoch {
   /** Distance of the forward and the reverse position, metres; NaN where these are not of the same kind. */
   separationM: number;
   /** Of a fixed epoch: what it says of the air left over between rover and base. */
-  troposphere?: TroposphereShare;
+  air?: AirShare;
 }
 
 export interface KinematicSettings {
@@ -96,15 +96,15 @@ export function kinematicPositions(
   const out = forward && reverse ? forward.map((f, i) => combine(f, reverse[i])) : (forward ?? reverse)!;
   const leaning: LeaningEpoch[] = [];
   out.forEach((e, i) => {
-    if (e.solution === 'fixed' && e.troposphere) leaning.push(leaningOf(e, airs[i].troposphereM));
+    if (e.solution === 'fixed' && e.air) leaning.push(leaningOf(e, airs[i]));
   });
-  takeOutTroposphere(leaning, settings.noise.multipathTauS);
+  takeOutAir(leaning, settings.noise.multipathTauS);
   tick(watch, 1);
   return out;
 }
 
-const leaningOf = (e: KinematicEpoch, sdM: number): LeaningEpoch => ({
-  ...{ sow: e.sow, xyzM: e.xyzM, covariance: e.covariance, share: e.troposphere!, sdM },
+const leaningOf = (e: KinematicEpoch, sd: AirSd): LeaningEpoch => ({
+  ...{ sow: e.sow, xyzM: e.xyzM, covariance: e.covariance, share: e.air!, sd },
 });
 
 function pass(
@@ -182,7 +182,7 @@ function fixedEpoch(e: SingleEpoch, fixed: FixedPosition, keeper: IntegerKeeper)
   return {
     ...{ sow: e.sow, satellites: e.rows.length, ratio: keeper.ratio, successRate: keeper.successRate },
     xyzM: Float64Array.from(e.nearM, (v, k) => v + fixed.dM[k]),
-    ...{ covariance: fixed.covariance, solution: 'fixed', separationM: Number.NaN, troposphere: fixed.troposphere },
+    ...{ covariance: fixed.covariance, solution: 'fixed', separationM: Number.NaN, air: fixed.air },
   };
 }
 

@@ -1,5 +1,6 @@
 import { type BroadcastOrbits } from './broadcast';
 import { type Observations } from './observations';
+import { shellMapping } from './fixedPosition';
 import { pointPosition } from './pointPosition';
 import { type Residual, ResidualMaker } from './residuals';
 import { type System } from './signals';
@@ -11,6 +12,8 @@ export interface Single {
   index: number;
   group: number;
   sinEl: number;
+  /** How much more often the ionosphere lies on the rover's way than on the base's. */
+  shellDifference: number;
   unit: [number, number, number];
   wavelengthM: [number, number];
   codeM: [number, number];
@@ -84,6 +87,7 @@ export function singleDifferences(
         index,
         group: settings.systems.indexOf(r.system),
         sinEl: r.sinEl,
+        shellDifference: shellMapping(r.sinEl) - shellMapping(other.sinEl),
         unit: r.unit,
         wavelengthM: r.wavelengthM,
         codeM: [r.codeM[0] - other.codeM[0], r.codeM[1] - other.codeM[1]],

@@ -138,7 +138,8 @@ export async function positionRover(request: PositionRequest, watch?: Watch): Pr
       code: 'position-baseline',
       severity: 'warning',
       text: `The base is ${(baselineM / 1000).toFixed(1)} km away.`,
-      effect: `Ionosphere and troposphere cost about ${((2 * baselineM) / 1000).toFixed(0)} mm of plan and height at this distance; they are not estimated yet.`,
+      effect:
+        'Ionosphere and troposphere between both ends are estimated as even over the session; what changes within it stays in the positions.',
       remedy: 'Use a nearer base, or a virtual station in the area.',
     });
   if (share('fixed') < 0.9)

@@ -13,7 +13,15 @@ import { parseSystem } from '@longheron/formats/crs';
 import { readNavigation, readObservations } from '@longheron/formats/rinex';
 import { outages } from '../drive';
 import { siteDrive } from '../files';
-import { BASE_ANTENNA_HEIGHT_M, sessionFiles, siteOrbit, vehicleSession, type VehicleSession } from '.';
+import {
+  BASE_ANTENNA_HEIGHT_M,
+  FAR_BASE_PLACE,
+  sessionFiles,
+  siteOrbit,
+  vehicleSession,
+  type SessionOptions,
+  type VehicleSession,
+} from '.';
 
 const system = parseSystem('EPSG:25832+5773');
 const bytes = (text: string) => new TextEncoder().encode(text);
@@ -27,11 +35,12 @@ interface Made {
 }
 
 /** A hundred seconds of the drive around the rail bridge, read back from its RINEX texts. */
-function make(seed: number, factor: number): Made {
+function make(seed: number, factor: number, other: Partial<SessionOptions> = {}): Made {
   const drive = siteDrive();
   const [gap] = outages(drive);
   const session = vehicleSession(drive, system, {
     ...{ seed, factor, roverRateHz: 5, fromSow: gap.startSow - 60, toSow: gap.startSow + 40 },
+    ...other,
   });
   const text = sessionFiles(session);
   const [lat, lon, h] = ecefToGeodetic(GRS80, session.baseMarkerM[0], session.baseMarkerM[1], session.baseMarkerM[2]);
@@ -162,5 +171,17 @@ describe('positions', () => {
       expect(some[59].solution).toBe('fixed');
       expect(Math.max(...some.map((e) => e.satellites))).toBeLessThan(Math.max(...found.map((e) => e.satellites)));
     });
+  });
+
+  it('to a station 8 km away are rid of the ionosphere, which bends them by centimetres', () => {
+    const first = siteDrive().startSow;
+    const far = { basePlace: FAR_BASE_PLACE, roverRateHz: 1, fromSow: first + 10, toSow: first + 210 };
+    const made = make(1, 1, far);
+    const epochs = kinematicPositions(made.rover, made.base, made.baseM, made.orbits);
+    const fixed = epochs.filter((e) => e.solution === 'fixed').map((e) => errors(made, e));
+    expect(fixed.length).toBeGreaterThan(0.97 * epochs.length);
+    const mean = [0, 1, 2].map((k) => fixed.reduce((s, e) => s + e.ned[k], 0) / fixed.length);
+    expect(Math.hypot(mean[0], mean[1])).toBeLessThan(0.01);
+    expect(Math.abs(mean[2])).toBeLessThan(0.02);
   });
 });

@@ -12,6 +12,8 @@ export * from './rinexText';
 
 /** Marker of the base BRN1 on the roof of the pump house, site coordinates and height, metres. */
 export const BASE_PLACE = { x: 96, y: 300, heightM: 9.2 };
+/** Marker of the station FJR1, made up like the rest, 8 km to the south-west. */
+export const FAR_BASE_PLACE = { x: -6100, y: -5300, heightM: 21.4 };
 export const BASE_ANTENNA_HEIGHT_M = 0.0832;
 const CLOCK_STEP_S = 1e-3;
 
@@ -30,6 +32,8 @@ export interface SessionOptions {
   /** 1 medium, 0 without noise, multipath and ionosphere. */
   factor: number;
   roverRateHz: number;
+  /** Where the base stands; BRN1 without it. */
+  basePlace?: { x: number; y: number; heightM: number };
   /** Nothing stands in the way of the sky, and nothing slips: in the air and on the water. */
   openSky?: boolean;
   /** True lever arm to the antenna; the one delivered without it. */
@@ -45,7 +49,8 @@ export function vehicleSession(drive: TrueDrive, system: ReferenceSystem, option
   const last = options.toSow ?? truth.sow[truth.sow.length - 1];
   const antennaAt = antennaOf(truth, system, options.leverArmM ?? deliveredMounting().gnssLeverArmM!);
   const geo = new Float64Array(3);
-  system.unproject(SITE_ORIGIN_E + BASE_PLACE.x, SITE_ORIGIN_N + BASE_PLACE.y, BASE_PLACE.heightM, geo);
+  const at = options.basePlace ?? BASE_PLACE;
+  system.unproject(SITE_ORIGIN_E + at.x, SITE_ORIGIN_N + at.y, at.heightM, geo);
   const baseMarkerM = geodeticToEcef(system.ellipsoid, geo[0], geo[1], geo[2]);
   const baseAntennaM = geodeticToEcef(system.ellipsoid, geo[0], geo[1], geo[2] + BASE_ANTENNA_HEIGHT_M);
   const gaps = options.openSky ? [] : outages(drive);

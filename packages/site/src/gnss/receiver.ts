@@ -120,7 +120,10 @@ function flight(s: SiteSatellite, sow: number, at: Float64Array, orbit: Float64A
  * the solver's formulas.
  */
 function troposphereM(sinEl: number, heightM: number, wetM: number): number {
-  return ((2.306 * Math.exp(-heightM / 8434) + wetM * Math.exp(-heightM / 2000)) * 1.001) / Math.sqrt(0.002001 + sinEl * sinEl);
+  return (
+    ((2.306 * Math.exp(-heightM / 8434) + wetM * Math.exp(-heightM / 2000)) * 1.001) /
+    Math.sqrt(0.002001 + sinEl * sinEl)
+  );
 }
 
 /** Slant delay through a thin shell at 350 km, with a gradient to the north. */
