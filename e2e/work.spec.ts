@@ -177,7 +177,7 @@ test('a trajectory is computed again, with another mask, and its trail keeps bot
   // the computed one is chosen by itself, before the one that was taken in
   await expect(page.getByRole('heading', { name: 'Inertial unit' })).toBeVisible();
   await expect(page.getByRole('heading', { name: 'How it was computed' })).toBeVisible();
-  await expect(page.getByText(/base covers 100 % of the rover/)).toBeVisible();
+  await expect(page.getByText(/is the nearest that covers the whole span/)).toBeVisible();
   await page.getByText('Base at a typed position').click();
   await expect(page.getByText('Type latitude, longitude and height of the base.')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Compute it again' })).toBeDisabled();

@@ -11,6 +11,7 @@ import { noticeRoutes } from '../features/notices';
 import { projectRoutes } from '../features/projects';
 import { reportRoutes } from '../features/report';
 import { runRoutes } from '../features/runs';
+import { stationRoutes } from '../features/stations';
 import { styleRoutes } from '../features/styles';
 import { systemRoutes } from '../features/systems';
 import { type Services } from '../services';
@@ -54,6 +55,7 @@ export function makeApp(services: Services, logger: Logger, hosts: string[], web
   noticeRoutes(api, services);
   runRoutes(api, services);
   systemRoutes(api);
+  stationRoutes(api, services);
   styleRoutes(api);
   healthRoutes(api);
   api.use(() => {

@@ -7,6 +7,7 @@ import { inspect, mapMarks, openCloud, preview } from './tasks/intake';
 import { place } from './tasks/place';
 import { position } from './tasks/position';
 import { writeReport } from './tasks/report';
+import { stationObservations } from './tasks/station';
 import { surface } from './tasks/surface';
 import { type TaskRequest, type TaskResult } from './tasks/types';
 
@@ -58,6 +59,7 @@ const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<T
   classify,
   check,
   surface,
+  station: stationObservations,
   'export-cloud': exportCloud,
   report: writeReport,
   'demo-files': demoFiles,

@@ -2,7 +2,13 @@ import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type CloudIndex, type DatasetDto, type NoticeDto, type RunDto } from '@longheron/contract/api';
+import {
+  type CloudIndex,
+  type DatasetDto,
+  type NoticeDto,
+  type RunDto,
+  type StationDto,
+} from '@longheron/contract/api';
 import { codePoints, reportFonts } from '../report/fonts';
 import { testServer, type TestServer } from './server';
 
@@ -83,6 +89,29 @@ describe('the demo chain', () => {
     expect(without.status).toBe(422);
     expect(without.body.detail ?? without.body.title).toMatch(/mounting/);
     expect((await datasets()).length).toBe(before.length);
+  });
+
+  it('asks the reference-station service, and takes what it hands out in', async () => {
+    const rover = (await byKind('gnss-observations')).find((d) => d.name.startsWith('vehicle'))!;
+    const at = `/projects/1/datasets/${rover.id}/stations`;
+    const stations = await s.get<StationDto[]>(at);
+    expect(stations.map((x) => x.code)).toEqual(['FJR1', 'HLM2', 'ODD3']);
+    expect(stations[0].distanceM).toBeGreaterThan(8000);
+    expect(stations.map((x) => x.cover)[2]).toBe(0);
+    expect((await s.send('POST', at, { code: 'FJR1' })).body.name).toBe('fjr1_2026167.rnx');
+    const taken = await s.until(async () =>
+      (await byKind('gnss-observations')).find((d) => d.name === 'fjr1_2026167.rnx'),
+    );
+    const span = (d: DatasetDto) => d.revision.content.facts as { startGps: number; endGps: number; count: number };
+    expect(span(taken).startGps).toBeLessThanOrEqual(span(rover).startGps);
+    expect(span(taken).endGps).toBeGreaterThanOrEqual(span(rover).endGps);
+    // one that is silent then fails as a job, by name
+    await s.send('POST', at, { code: 'ODD3' });
+    const failed = await s.until(async () =>
+      (await s.get<RunDto[]>('/projects/1/runs')).find((r) => r.title.includes('odd3') && r.status === 'failed'),
+    );
+    expect(failed.error!.message).toContain('ODD3');
+    expect((await s.send('POST', at, { code: 'NONE9' })).status).toBe(404);
   });
 
   it('catches the planted marks at intake and repairs each by one action, which undo takes back', async () => {

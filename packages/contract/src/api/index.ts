@@ -41,6 +41,16 @@ export type DatasetKind =
   | 'report'
   | 'table';
 
+/** A station of the reference-station service, seen from a session. */
+export interface StationDto {
+  code: string;
+  distanceM: number;
+  /** Share of the session that it has observations for. */
+  cover: number;
+  rateHz: number;
+  antenna: string;
+}
+
 export interface RevisionDto {
   id: number;
   number: number;

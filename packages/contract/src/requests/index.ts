@@ -12,6 +12,7 @@ import {
   IsObject,
   IsOptional,
   IsString,
+  Matches,
   Max,
   MaxLength,
   Min,
@@ -91,6 +92,12 @@ export class AcceptNotice {
   @IsNotEmpty({ message: 'Say why it can be accepted; the reason goes into the report.' })
   @MaxLength(500)
   reason!: string;
+}
+
+/** A station of the reference-station service by its code, or VIRTUAL. */
+export class FetchStation {
+  @Matches(/^[A-Z0-9]{3,9}$/, { message: 'A station has a code of 3 to 9 capital letters and digits.' })
+  code!: string;
 }
 
 export class EditMounting {

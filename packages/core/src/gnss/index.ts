@@ -8,3 +8,4 @@ export * from './kinematic';
 export * from './pointPosition';
 export { FIX_DEFAULTS, type FixSettings } from './integerKeeper';
 export { GNSS_NOISE_DEFAULTS, type GnssNoise } from './floatFilter';
+export * from './bases';

@@ -1,6 +1,6 @@
 import { ecefToNed, geodeticToEcef, rotationFromAngles, type ReferenceSystem } from '@longheron/core/frames';
 import { type Trajectory } from '@longheron/core/trajectory';
-import { deliveredMounting, GPS_WEEK, outages, trueTrajectory, type TrueDrive } from '../drive';
+import { deliveredMounting, DRIVE_START_SOW, GPS_WEEK, outages, trueTrajectory, type TrueDrive } from '../drive';
 import { SITE_ORIGIN_E, SITE_ORIGIN_N } from '../terrain';
 import { constellation, type SiteSatellite } from './constellation';
 import { observe, type SiteEpoch, type SiteReceiver } from './receiver';
@@ -15,6 +15,8 @@ export const BASE_PLACE = { x: 96, y: 300, heightM: 9.2 };
 /** Marker of the station FJR1, made up like the rest, 8 km to the south-west. */
 export const FAR_BASE_PLACE = { x: -6100, y: -5300, heightM: 21.4 };
 export const BASE_ANTENNA_HEIGHT_M = 0.0832;
+/** The air of the site's day begins this long before the drive, for every receiver alike. */
+export const SESSION_AIR_BEFORE_S = 3600;
 const CLOCK_STEP_S = 1e-3;
 
 export interface VehicleSession {
@@ -76,7 +78,7 @@ export function vehicleSession(drive: TrueDrive, system: ReferenceSystem, option
     clockS: (tag) => 3e-8 * Math.sin(tag / 900),
   };
   const sky = constellation(options.seed, drive.startSow);
-  const air = { seed: options.seed, factor: options.factor, startSow: Math.floor(first) - 60 };
+  const air = { seed: options.seed, factor: options.factor, startSow: DRIVE_START_SOW - SESSION_AIR_BEFORE_S };
   return { sky, base: observe(base, sky, air), rover: observe(rover, sky, air), baseMarkerM, antennaAt };
 }
 

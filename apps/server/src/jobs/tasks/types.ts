@@ -16,7 +16,8 @@ export interface TaskRequest {
     | 'export-cloud'
     | 'report'
     | 'demo-files'
-    | 'demo-head';
+    | 'demo-head'
+    | 'station';
   storeFolder: string;
   payload: Record<string, unknown>;
   port: MessagePort;

@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue';
 import { type DatasetDto } from '@longheron/contract/api';
 import { useProject } from '../../stores/project';
 import Setting from '../../ui/Setting.vue';
+import BaseChoice from './BaseChoice.vue';
 import InertialChoice, { type InertialForm } from './InertialChoice.vue';
 
 /** Chooses rover, base, navigation and inertial data, and computes the trajectory. */
@@ -46,7 +47,6 @@ watch(
     // the receiver that observes more often is the one that moves
     const byRate = [...observations.value].sort((a, b) => (factsOf(b)?.rateHz ?? 0) - (factsOf(a)?.rateHz ?? 0));
     form.value.rover ||= byRate[0]?.id ?? 0;
-    form.value.base ||= byRate.find((d) => d.id !== form.value.rover)?.id ?? 0;
     unit.value.inertial ||= units.value[0]?.id ?? 0;
     unit.value.mounting ||= mountings.value[0]?.id ?? 0;
     if (form.value.navigation.length === 0) form.value.navigation = navigations.value.map((d) => d.id);
@@ -99,11 +99,11 @@ function compute(again: boolean): void {
       ><el-select v-model="form.rover" aria-label="Rover"
         ><el-option v-for="d in observations" :key="d.id" :value="d.id" :label="d.name" /></el-select
     ></el-form-item>
-    <el-form-item label="Base, the receiver at rest"
-      ><el-select v-model="form.base" aria-label="Base"
-        ><el-option v-for="d in observations" :key="d.id" :value="d.id" :label="d.name" /></el-select
-    ></el-form-item>
-    <p v-if="cover !== null" class="soft">The base covers {{ (100 * cover).toFixed(0) }} % of the rover's time.</p>
+    <BaseChoice
+      v-model="form.base"
+      :rover="observations.find((d) => d.id === form.rover)"
+      :others="observations.filter((d) => d.id !== form.rover)"
+    />
     <el-form-item label="Navigation"
       ><el-select v-model="form.navigation" multiple aria-label="Navigation"
         ><el-option v-for="d in navigations" :key="d.id" :value="d.id" :label="d.name" /></el-select

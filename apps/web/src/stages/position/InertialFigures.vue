@@ -111,5 +111,6 @@ h3 {
   padding: 3px 4px;
   font-size: 11.5px;
   vertical-align: top;
+  white-space: normal;
 }
 </style>

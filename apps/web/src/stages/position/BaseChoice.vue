@@ -1,0 +1,164 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue';
+import { costOfDistance, rankBases, type RankedBase } from '@longheron/core/gnss';
+import { dayOfYear, gpsDay, gpsWeek } from '@longheron/core/time';
+import { type DatasetDto, type StationDto } from '@longheron/contract/api';
+import { api } from '../../api/client';
+import { useProject } from '../../stores/project';
+import Num from '../../ui/Num.vue';
+
+/** The recordings that may serve as base, by distance, the one to take and why; and where to get others. */
+const base = defineModel<number>({ required: true });
+const props = defineProps<{ rover: DatasetDto | undefined; others: DatasetDto[] }>();
+const store = useProject();
+
+interface Facts {
+  startGps: number;
+  endGps: number;
+  gaps: Array<{ startGps: number; endGps: number }>;
+  rateHz: number | null;
+  extent: { min: [number, number, number] } | null;
+  details: Array<[string, string]>;
+}
+const factsOf = (d: DatasetDto) => d.revision.content.facts as Facts;
+const choice = computed(() => {
+  if (!props.rover) return { ranked: [] as RankedBase[], reason: '', proposed: undefined };
+  const span = factsOf(props.rover);
+  return rankBases(
+    { startGps: span.startGps, endGps: span.endGps, place: span.extent?.min },
+    props.others.map((d) => {
+      const f = factsOf(d);
+      return {
+        ...{ id: d.id, name: d.name, place: f.extent?.min, startGps: f.startGps, endGps: f.endGps, gaps: f.gaps },
+        ...{ rateHz: f.rateHz, antenna: f.details.find(([k]) => k === 'Antenna')?.[1].trim() ?? '' },
+      };
+    }),
+  );
+});
+watch(
+  () => [props.rover?.id, choice.value.proposed],
+  () => {
+    const there = choice.value.ranked.some((b) => b.id === base.value);
+    if (!there) base.value = choice.value.proposed ?? 0;
+  },
+  { immediate: true },
+);
+const chosen = computed(() => choice.value.ranked.find((b) => b.id === base.value));
+const cost = computed(() => costOfDistance(chosen.value?.distanceM ?? null));
+const coverWord = (cover: number) => (cover >= 0.999 ? 'whole' : cover > 0 ? `${Math.floor(100 * cover)} %` : 'none');
+/** The session's day in the forms in which stations file their observations. */
+const day = computed(() => {
+  if (!props.rover) return '';
+  const { startGps } = factsOf(props.rover);
+  const date = gpsDay(startGps);
+  const { week, sow } = gpsWeek(startGps);
+  return `${date}: day of year ${dayOfYear(new Date(`${date}T00:00:00Z`))}, GPS week ${week}, day ${Math.floor(sow / 86400)}`;
+});
+
+const stations = ref<StationDto[] | null>(null);
+const asking = ref('');
+async function ask(): Promise<void> {
+  if (!props.rover) return;
+  const at = `/projects/${store.project!.id}/datasets/${props.rover.id}/stations`;
+  await store.attempt(async () => {
+    stations.value = await api.get<StationDto[]>(at);
+  });
+}
+async function fetchStation(code: string): Promise<void> {
+  asking.value = code;
+  const at = `/projects/${store.project!.id}/datasets/${props.rover!.id}/stations`;
+  await store.attempt(() => api.post(at, { code }), 'Fetched as a job; it joins the list when it is there.');
+  asking.value = '';
+}
+</script>
+
+<template>
+  <div class="bases" role="radiogroup" aria-label="Base">
+    <p v-if="choice.ranked.length === 0" class="soft">No other receiver’s observations are here.</p>
+    <table v-else class="figures">
+      <thead>
+        <tr>
+          <th>Base, at rest</th>
+          <th class="r">away</th>
+          <th class="r">covers</th>
+          <th class="r">rate</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="b in choice.ranked" :key="b.id" :class="{ chosen: b.id === base }">
+          <td>
+            <el-radio v-model="base" :value="b.id" :title="`Antenna ${b.antenna}`">{{ b.name }}</el-radio>
+          </td>
+          <td class="r">
+            <Num v-if="b.distanceM === null" :value="null" />
+            <Num v-else-if="b.distanceM < 2000" :value="b.distanceM" unit="m" />
+            <Num v-else :value="b.distanceM / 1000" :digits="1" unit="km" />
+          </td>
+          <td class="r" :class="b.cover >= 0.999 ? '' : 'state warn'">{{ coverWord(b.cover) }}</td>
+          <td class="r"><Num :value="b.rateHz" :digits="b.rateHz && b.rateHz < 1 ? 1 : 0" unit="Hz" /></td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-if="choice.ranked.length" class="soft">{{ choice.reason }} {{ cost }}</p>
+    <el-button v-if="!stations" size="small" :disabled="!rover" @click="ask">Ask for stations nearby</el-button>
+    <template v-else>
+      <p class="soft">Simulated reference-station service, {{ day }}</p>
+      <table class="figures">
+        <tbody>
+          <tr v-for="s in stations" :key="s.code">
+            <td :title="`Antenna ${s.antenna}`">{{ s.code }}</td>
+            <td class="r"><Num :value="s.distanceM / 1000" :digits="1" unit="km" /></td>
+            <td class="r" :class="s.cover >= 0.999 ? '' : 'state warn'">{{ coverWord(s.cover) }}</td>
+            <td class="r">
+              <el-button
+                size="small"
+                :disabled="s.cover === 0"
+                :loading="asking === s.code"
+                :title="s.cover === 0 ? 'It has no observations for this span' : `Fetch the observations of ${s.code}`"
+                @click="fetchStation(s.code)"
+                >Fetch</el-button
+              >
+            </td>
+          </tr>
+          <tr>
+            <td colspan="3">Virtual station beside the session</td>
+            <td class="r">
+              <el-button
+                size="small"
+                :loading="asking === 'VIRTUAL'"
+                title="Computed for a rounded place nearby, never on a mark"
+                @click="fetchStation('VIRTUAL')"
+                >Make</el-button
+              >
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.bases {
+  margin-bottom: 8px;
+}
+.figures td,
+.figures th {
+  padding: 2px 3px;
+  font-size: 11.5px;
+}
+.figures :deep(.el-radio) {
+  height: 24px;
+  margin: 0;
+}
+.figures :deep(.el-radio__label) {
+  font-size: 11.5px;
+  padding-left: 4px;
+  max-width: 132px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+p {
+  margin: 2px 0 6px;
+}
+</style>
