@@ -11,6 +11,9 @@ import { takeFile, takingIn } from '../features/files';
 import { describeReference } from '../features/systems';
 import { type Services } from '../services';
 
+const { rover, base, navigation, inertial, olderRover, olderBase } = FILE_NAMES;
+const GNSS_FILES = [rover, base, navigation, inertial, olderRover, olderBase];
+
 export const DEMO_NAME = 'Brannholm Reach';
 
 /** Creates the demo project when there is none; its files and its chain are made by ordinary jobs. */
@@ -71,7 +74,7 @@ export async function seedDemo(
       if (await Dataset.count({ where: { projectId: id, name } })) continue;
       await takeFile(services, id, join(folder, name), name, false);
     }
-    for (const name of [FILE_NAMES.rover, FILE_NAMES.base, FILE_NAMES.navigation, FILE_NAMES.inertial])
+    for (const name of GNSS_FILES)
       if (!(await Dataset.count({ where: { projectId: id, name } })))
         await takeFile(services, id, join(folder, name), name, false);
     await runChain(services, id);

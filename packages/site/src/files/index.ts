@@ -55,6 +55,8 @@ export const FILE_NAMES = {
   base: 'brn1_20260616_gnss.rnx',
   navigation: 'site_20260616_nav.rnx',
   inertial: 'vehicle_20260616.imu.h5',
+  olderRover: 'vehicle_20260615_old.26o',
+  olderBase: 'brn1_20260616_old.26o',
 } as const;
 
 /** The rate of the rover's receiver. */
@@ -188,6 +190,8 @@ export async function makeGnssFiles(
   await writeFile(join(folder, FILE_NAMES.rover), texts.rover);
   await writeFile(join(folder, FILE_NAMES.base), texts.base);
   await writeFile(join(folder, FILE_NAMES.navigation), texts.navigation);
+  await writeFile(join(folder, FILE_NAMES.olderRover), texts.olderRover);
+  await writeFile(join(folder, FILE_NAMES.olderBase), texts.olderBase);
   const unit = measureDrive(siteDrive(), system, { seed: options.seed, factor, ...span });
   await writers.inertial(join(folder, FILE_NAMES.inertial), unit);
 }
@@ -212,6 +216,8 @@ export async function writeManifest(folder: string, options: SiteOptions): Promi
     `${FILE_NAMES.extraMarks}: one mark has easting and northing exchanged, one its height in feet under height_m.`,
     'About 0.3 % of the laser returns are strays far above and below.',
     `${FILE_NAMES.oldCloud}: 0.3 % of the points are strays, 5 to 60 m above and 1 to 15 m below the ground.`,
+    `${FILE_NAMES.olderRover}: its name carries the day before.`,
+    `${FILE_NAMES.olderBase}: it misses the last two minutes of the drive.`,
     'No GNSS for 9 s from the rail bridge on, on each pass.',
   ];
   await writeFile(

@@ -109,6 +109,34 @@ describe('positions', () => {
     }
   });
 
+  it('are the same observations through the older pair, RINEX 2.11, whose base ends early', () => {
+    const made = make(2, 1);
+    const text = sessionFiles(made.session);
+    const older = readObservations(bytes(text.olderRover), 'old').observations;
+    const { rover } = made;
+    expect(older.sow.length).toBeGreaterThan(80);
+    const value = (o: Observations, sow: number, satellite: string, type: string) => {
+      const k = o.sow.findIndex((v) => Math.abs(v - sow) < 1e-6);
+      for (let row = o.start[k]; row < o.start[k + 1]; row++)
+        if (o.satellites[o.satellite[row]] === satellite)
+          return o.values[row * o.width + o.types[satellite[0] as 'G']!.indexOf(type)];
+      return undefined;
+    };
+    let compared = 0;
+    for (const sow of older.sow.filter((_, i) => i % 9 === 0))
+      for (const satellite of older.satellites)
+        for (const type of satellite[0] === 'G' ? ['C1C', 'L1C', 'C2W', 'L2W'] : ['C1C', 'L1C', 'C5X', 'L5X']) {
+          const here = value(older, sow, satellite, type) ?? NaN;
+          const there = value(rover, sow, satellite, type.replace('5X', '5Q')) ?? NaN;
+          if (Number.isNaN(there)) continue;
+          expect(here).toBe(there);
+          compared++;
+        }
+    expect(compared).toBeGreaterThan(500);
+    const base = readObservations(bytes(text.olderBase || text.base), 'old base').observations;
+    expect(rover.sow[rover.sow.length - 1] - base.sow[base.sow.length - 1]).toBeGreaterThan(119);
+  });
+
   describe('at medium noise', () => {
     let made: Made;
     let found: KinematicEpoch[];

@@ -4,6 +4,7 @@ import { deliveredMounting, DRIVE_START_SOW, GPS_WEEK, outages, trueTrajectory, 
 import { SITE_ORIGIN_E, SITE_ORIGIN_N } from '../terrain';
 import { constellation, type SiteSatellite } from './constellation';
 import { observe, type SiteEpoch, type SiteReceiver } from './receiver';
+import { olderObservationText } from './rinex2Text';
 import { navigationText, observationText } from './rinexText';
 
 export * from './constellation';
@@ -115,19 +116,39 @@ function antennaOf(
   };
 }
 
-/** The session as RINEX 3.04 texts. */
-export function sessionFiles(s: VehicleSession): { base: string; rover: string; navigation: string } {
+/** The older pair of receivers begins to record like the others; its base stops this long before the rover. */
+export const OLDER_BASE_MISSES_S = 120;
+
+export interface SessionTexts {
+  base: string;
+  rover: string;
+  navigation: string;
+  /** The same antennas once a second through older receivers, RINEX 2.11; its base lacks the end. */
+  olderRover: string;
+  olderBase: string;
+}
+
+/** The session as RINEX texts: 3.04, and 2.11 for the older pair. */
+export function sessionFiles(s: VehicleSession): SessionTexts {
   const common = { antenna: 'MADE-UP CHOKE       NONE', receiver: 'DEMO', week: GPS_WEEK };
   const at = new Float64Array(3);
   s.antennaAt(s.rover[0].sow, at);
   // a receiver on the move knows its place to some metres
   const rough = Float64Array.from(at, (v, k) => Math.round(v) + [2, -3, 1][k]);
+  const base = { ...common, marker: 'BRN1', xyzM: s.baseMarkerM, antennaHeightM: BASE_ANTENNA_HEIGHT_M, intervalS: 1 };
+  const rover = { ...common, marker: 'VEHICLE', xyzM: rough, antennaHeightM: 0 };
+  const last = s.rover[s.rover.length - 1].sow;
   return {
-    base: observationText(
-      { ...common, marker: 'BRN1', xyzM: s.baseMarkerM, antennaHeightM: BASE_ANTENNA_HEIGHT_M, intervalS: 1 },
-      s.base,
+    base: observationText(base, s.base),
+    rover: observationText({ ...rover, intervalS: 0.2 }, s.rover),
+    olderRover: olderObservationText(
+      { ...rover, receiver: 'DEMO OLDER', intervalS: 1 },
+      s.rover.filter((e) => Math.abs(e.sow - Math.round(e.sow)) < 1e-6 && e.observations.length > 0),
     ),
-    rover: observationText({ ...common, marker: 'VEHICLE', xyzM: rough, antennaHeightM: 0, intervalS: 0.2 }, s.rover),
+    olderBase: olderObservationText(
+      { ...base, receiver: 'DEMO OLDER' },
+      s.base.filter((e) => e.sow <= last - OLDER_BASE_MISSES_S),
+    ),
     navigation: navigationText(s.sky, GPS_WEEK),
   };
 }

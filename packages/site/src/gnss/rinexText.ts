@@ -2,8 +2,8 @@ import { type SiteSatellite } from './constellation';
 import { type SiteEpoch } from './receiver';
 
 const GPS_START = Date.UTC(1980, 0, 6);
-const header = (text: string, name: string) => `${text.padEnd(60)}${name}\n`;
-const f = (v: number, width: number, digits: number) => v.toFixed(digits).padStart(width);
+export const header = (text: string, name: string) => `${text.padEnd(60)}${name}\n`;
+export const f = (v: number, width: number, digits: number) => v.toFixed(digits).padStart(width);
 
 export interface RinexStation {
   marker: string;
@@ -16,7 +16,7 @@ export interface RinexStation {
   intervalS: number;
 }
 
-function dateOf(week: number, sow: number): { d: Date; seconds: number } {
+export function dateOf(week: number, sow: number): { d: Date; seconds: number } {
   const minutes = Math.floor(sow / 60 + 1e-9);
   return { d: new Date(GPS_START + week * 604800e3 + minutes * 60e3), seconds: Math.max(0, sow - 60 * minutes) };
 }
