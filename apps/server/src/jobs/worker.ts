@@ -1,6 +1,7 @@
 import { Problem, type Watch } from '@longheron/core/shared';
 import { check } from './tasks/check';
 import { classify } from './tasks/classify';
+import { compare } from './tasks/compare';
 import { demoFiles, demoHead } from './tasks/demo';
 import { exportCloud } from './tasks/exportCloud';
 import { inspect, mapMarks, openCloud, preview } from './tasks/intake';
@@ -60,6 +61,7 @@ const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<T
   check,
   surface,
   station: stationObservations,
+  compare,
   'export-cloud': exportCloud,
   report: writeReport,
   'demo-files': demoFiles,

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import {
   type CloudIndex,
+  type ComparisonDto,
   type DatasetDto,
   type NoticeDto,
   type RunDto,
@@ -89,6 +90,21 @@ describe('the demo chain', () => {
     expect(without.status).toBe(422);
     expect(without.body.detail ?? without.body.title).toMatch(/mounting/);
     expect((await datasets()).length).toBe(before.length);
+  });
+
+  it('compares the computed trajectory with the given one', async () => {
+    const [own] = await byKind('trajectory', 'position');
+    const [given] = await byKind('trajectory', 'gather');
+    const c = await s.get<ComparisonDto>(`/projects/1/datasets/${own.id}/compare/${given.id}`);
+    expect(c.points).toEqual(['imu', 'imu']);
+    expect(c.epochs).toBeGreaterThan(20_000);
+    expect(c.statistics.map((x) => x.name)).toEqual(['north', 'east', 'down', 'roll', 'pitch', 'heading']);
+    // both are good to a centimetre and a hundredth of a degree or two
+    for (const x of c.statistics) expect(x.rms).toBeLessThan(x.unit === 'm' ? 0.03 : 0.04);
+    for (const x of c.statistics) expect(x.max).toBeGreaterThanOrEqual(x.rms);
+    expect(c.series[0].time.length).toBe(c.series[0].min.length);
+    const rover = (await byKind('gnss-observations'))[0];
+    expect((await s.send('GET', `/projects/1/datasets/${own.id}/compare/${rover.id}`)).status).toBe(409);
   });
 
   it('asks the reference-station service, and takes what it hands out in', async () => {

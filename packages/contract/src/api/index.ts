@@ -41,6 +41,16 @@ export type DatasetKind =
   | 'report'
   | 'table';
 
+/** One trajectory less another, metres and degrees. */
+export interface ComparisonDto {
+  epochs: number;
+  without: number;
+  /** Which point of the platform each is of. */
+  points: [string, string];
+  statistics: Array<{ name: string; unit: string; mean: number; sd: number | null; rms: number; max: number }>;
+  series: Array<{ name: string; unit: string; time: number[]; min: number[]; max: number[] }>;
+}
+
 /** A station of the reference-station service, seen from a session. */
 export interface StationDto {
   code: string;

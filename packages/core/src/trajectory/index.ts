@@ -2,3 +2,4 @@ export * from './strips';
 export * from './summary';
 export * from './trajectory';
 export * from './events';
+export * from './compare';

@@ -104,6 +104,27 @@ export function datasetRoutes(api: Router, { queue, store }: Services): void {
     response.status(204).end();
   });
 
+  /** A trajectory less another of the project. */
+  api.get('/projects/:projectId/datasets/:id/compare/:other', async (request, response) => {
+    const project = await projectOf(request);
+    const projectId = Number(project.id);
+    const { dataset, revision } = await datasetOf(request, projectId);
+    const other = await Dataset.findOne({ where: { id: Number(request.params.other) || 0, projectId } });
+    const otherRevision = other?.currentRevisionId ? await Revision.findByPk(other.currentRevisionId) : null;
+    if (!other || !otherRevision) throw new HttpError(404, 'There is no such dataset.', { code: 'not-found' });
+    if (dataset.kind !== 'trajectory' || other.kind !== 'trajectory')
+      throw new HttpError(409, 'Only trajectories can be compared like this.', { code: 'kind' });
+    const object = (r: Revision) => (r.content as { object: string }).object;
+    const names = [dataset.name, other.name];
+    const { run, result } = await queue.background(projectId, 'compare', `Compare ${names.join(' with ')}`, 'compare', {
+      first: object(revision),
+      second: object(otherRevision),
+      names,
+    });
+    await queue.succeed(run, []);
+    response.json(result.content);
+  });
+
   /** Every attribute of a stored point, as its file holds it. */
   api.get('/projects/:projectId/datasets/:id/points/:row', async (request, response) => {
     const project = await projectOf(request);

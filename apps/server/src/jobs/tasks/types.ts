@@ -17,7 +17,8 @@ export interface TaskRequest {
     | 'report'
     | 'demo-files'
     | 'demo-head'
-    | 'station';
+    | 'station'
+    | 'compare';
   storeFolder: string;
   payload: Record<string, unknown>;
   port: MessagePort;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, watchEffect } from 'vue';
+import { computed, shallowRef, watchEffect } from 'vue';
+import { type ComparisonDto } from '@longheron/contract/api';
 import { useLocalStorage } from '@vueuse/core';
 import { useProject } from '../../stores/project';
 import { useView } from '../../stores/view';
@@ -16,6 +17,7 @@ import { useMapData } from '../mapData';
 import ComputeTrajectory from './ComputeTrajectory.vue';
 import GnssFigures from './GnssFigures.vue';
 import InertialFigures from './InertialFigures.vue';
+import CompareTrajectories from './CompareTrajectories.vue';
 import { useDiagnostics } from './diagnostics';
 
 const store = useProject();
@@ -25,7 +27,9 @@ const dataset = computed(
   () => trajectories.value.find((d) => d.id === view.selectedDataset.position) ?? store.trajectory(),
 );
 const { preview, path, marks } = useMapData(() => dataset.value);
-const diagnostics = useDiagnostics(() => dataset.value);
+const kept = useDiagnostics(() => dataset.value);
+const comparison = shallowRef<ComparisonDto | null>(null);
+const diagnostics = computed(() => [...kept.value, ...(comparison.value?.series ?? [])]);
 watchEffect(() => (view.active = dataset.value?.id ?? null));
 const limits = useLocalStorage<[number, number]>('longheron.sdLimits', [0, 0.03]);
 const shown = useLocalStorage<string[]>('longheron.plots', ['SD plan', 'SD down', 'Speed']);
@@ -173,6 +177,12 @@ const within = computed(() => {
         <GnssFigures v-if="figures" :figures="figures as never" />
         <InertialFigures v-if="figures?.alignment" :figures="figures as never" />
       </template>
+      <CompareTrajectories
+        v-if="dataset"
+        v-model="comparison"
+        :dataset="dataset"
+        :others="trajectories.filter((d) => d.id !== dataset!.id)"
+      />
       <ComputeTrajectory />
       <TrailList v-if="dataset && dataset.stage === 'position'" :dataset="dataset" />
       <DiscardButton
