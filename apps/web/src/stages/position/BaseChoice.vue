@@ -21,22 +21,26 @@ interface Facts {
   details: Array<[string, string]>;
 }
 const factsOf = (d: DatasetDto) => d.revision.content.facts as Facts;
+const detail = (f: Facts, key: string) => f.details.find(([k]) => k === key)?.[1].trim() ?? '';
 const choice = computed(() => {
   if (!props.rover) return { ranked: [] as RankedBase[], reason: '', proposed: undefined };
   const span = factsOf(props.rover);
   return rankBases(
     { startGps: span.startGps, endGps: span.endGps, place: span.extent?.min },
-    props.others.map((d) => {
-      const f = factsOf(d);
-      return {
-        ...{ id: d.id, name: d.name, place: f.extent?.min, startGps: f.startGps, endGps: f.endGps, gaps: f.gaps },
-        ...{ rateHz: f.rateHz, antenna: f.details.find(([k]) => k === 'Antenna')?.[1].trim() ?? '' },
-      };
-    }),
+    // what bears the rover's own name moves with it
+    props.others
+      .filter((d) => detail(factsOf(d), 'Marker') !== detail(span, 'Marker'))
+      .map((d) => {
+        const f = factsOf(d);
+        return {
+          ...{ id: d.id, name: d.name, place: f.extent?.min, startGps: f.startGps, endGps: f.endGps, gaps: f.gaps },
+          ...{ rateHz: f.rateHz, antenna: f.details.find(([k]) => k === 'Antenna')?.[1].trim() ?? '' },
+        };
+      }),
   );
 });
 watch(
-  () => [props.rover?.id, choice.value.proposed],
+  () => `${props.rover?.id} ${choice.value.proposed}`,
   () => {
     const there = choice.value.ranked.some((b) => b.id === base.value);
     if (!there) base.value = choice.value.proposed ?? 0;

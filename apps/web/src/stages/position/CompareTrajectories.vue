@@ -12,7 +12,7 @@ const store = useProject();
 const other = ref(0);
 const busy = ref(false);
 watch(
-  () => [props.dataset.id, props.dataset.revision.id, props.others.map((d) => d.id).join()],
+  () => [props.dataset.revision.id, ...props.others.map((d) => d.revision.id)].join(),
   () => {
     if (!props.others.some((d) => d.id === other.value)) other.value = props.others[0]?.id ?? 0;
     comparison.value = null;
