@@ -181,6 +181,8 @@ test('a trajectory is computed again, with another mask, and its trail keeps bot
   await page.getByText('Base at a typed position').click();
   await expect(page.getByText('Type latitude, longitude and height of the base.')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Compute it again' })).toBeDisabled();
+  await page.getByLabel('Latitude of the base').fill('56 61 51.42 N');
+  await expect(page.getByText('61 minutes are more than 59')).toBeVisible();
   await page.getByText('Base where its header says').click();
   const mask = page.locator('input[aria-label="Lowest elevation, °"]');
   await mask.fill('15');
@@ -188,6 +190,8 @@ test('a trajectory is computed again, with another mask, and its trail keeps bot
   await page.getByRole('button', { name: 'Compute it again' }).click();
   await expect(page.getByText('Revision 2', { exact: true })).toBeVisible({ timeout: 60_000 });
   await expect(page.getByText('motion, ').first()).toBeVisible();
+  await page.getByRole('button', { name: 'Compare', exact: true }).click();
+  await expect(page.getByRole('columnheader', { name: 'This less that' })).toBeVisible({ timeout: 20_000 });
   // the header's position is used, and that is said
   await page.getByRole('button', { name: /^\d+ notices$/ }).click();
   await expect(page.getByText('The position of the base is that of its header.').first()).toBeVisible();

@@ -3,6 +3,8 @@ import { computed, ref, watch } from 'vue';
 import { type DatasetDto } from '@longheron/contract/api';
 import { useProject } from '../../stores/project';
 import Setting from '../../ui/Setting.vue';
+import { parseAngle } from '@longheron/core/frames';
+import BasePosition, { type BasePositionForm } from './BasePosition.vue';
 import BaseChoice from './BaseChoice.vue';
 import InertialChoice, { type InertialForm } from './InertialChoice.vue';
 
@@ -23,13 +25,17 @@ const form = ref({
   rover: 0,
   base: 0,
   navigation: [] as number[],
-  baseFrom: 'header' as 'header' | 'typed',
-  baseLatDeg: undefined as number | undefined,
-  baseLonDeg: undefined as number | undefined,
-  baseHEllM: undefined as number | undefined,
   maskDeg: 10,
   systems: 'GE',
   direction: 'both',
+});
+const position = ref<BasePositionForm>({
+  from: 'header',
+  latitude: '',
+  longitude: '',
+  heightM: undefined,
+  antennaFrom: 'header',
+  antennaHeightM: undefined,
 });
 const unit = ref<InertialForm>({
   inertial: 0,
@@ -60,19 +66,34 @@ const cover = computed(() => {
   if (!r || !b) return null;
   return Math.max(0, Math.min(r.endGps, b.endGps) - Math.max(r.startGps, b.startGps)) / (r.endGps - r.startGps);
 });
+/** The typed position, undefined while it cannot be read. */
+const typedBase = computed(() => {
+  const p = position.value;
+  try {
+    const [baseLatDeg, baseLonDeg] = [parseAngle(p.latitude, 'latitude'), parseAngle(p.longitude, 'longitude')];
+    return typeof p.heightM === 'number' ? { baseLatDeg, baseLonDeg, baseHEllM: p.heightM } : undefined;
+  } catch {
+    return undefined;
+  }
+});
 const message = computed(() => {
   const f = form.value;
   if (f.rover && f.rover === f.base) return 'Rover and base are the same file.';
   if (cover.value === 0) return 'Rover and base do not overlap in time.';
-  if (f.baseFrom === 'typed' && [f.baseLatDeg, f.baseLonDeg, f.baseHEllM].some((v) => typeof v !== 'number'))
-    return 'Type latitude, longitude and height of the base.';
+  const p = position.value;
+  if (p.from === 'typed' && !typedBase.value) return 'Type latitude, longitude and height of the base.';
+  if (p.antennaFrom === 'typed' && typeof p.antennaHeightM !== 'number') return 'Type the height of the antenna.';
   if (unit.value.inertial && !unit.value.mounting) return 'Choose the mounting that goes with the inertial data.';
   return '';
 });
 const ready = computed(() => form.value.rover && form.value.base && form.value.navigation.length && !message.value);
 function compute(again: boolean): void {
-  const { rover, base, navigation, baseFrom, baseLatDeg, baseLonDeg, baseHEllM, ...settings } = form.value;
-  const typed = baseFrom === 'typed' ? { baseLatDeg, baseLonDeg, baseHEllM } : {};
+  const { rover, base, navigation, ...settings } = form.value;
+  const p = position.value;
+  const typed = {
+    ...(p.from === 'typed' ? typedBase.value : {}),
+    ...(p.antennaFrom === 'typed' ? { antennaHeightM: p.antennaHeightM } : {}),
+  };
   const u = unit.value;
   const withUnit = u.inertial > 0;
   const inertial = {
@@ -108,33 +129,7 @@ function compute(again: boolean): void {
       ><el-select v-model="form.navigation" multiple aria-label="Navigation"
         ><el-option v-for="d in navigations" :key="d.id" :value="d.id" :label="d.name" /></el-select
     ></el-form-item>
-    <el-radio-group v-model="form.baseFrom" class="choices" aria-label="Position of the base">
-      <el-radio value="header">Base where its header says</el-radio>
-      <el-radio value="typed">Base at a typed position</el-radio>
-    </el-radio-group>
-    <div v-if="form.baseFrom === 'typed'" class="base">
-      <label
-        >Latitude, °<el-input-number
-          v-model="form.baseLatDeg"
-          :controls="false"
-          :precision="9"
-          aria-label="Latitude of the base"
-      /></label>
-      <label
-        >Longitude, °<el-input-number
-          v-model="form.baseLonDeg"
-          :controls="false"
-          :precision="9"
-          aria-label="Longitude of the base"
-      /></label>
-      <label
-        >Ellipsoidal height of the marker, m<el-input-number
-          v-model="form.baseHEllM"
-          :controls="false"
-          :precision="4"
-          aria-label="Height of the base"
-      /></label>
-    </div>
+    <BasePosition v-model="position" :base="observations.find((d) => d.id === form.base)" />
     <InertialChoice v-model="unit" :units="units" :mountings="mountings" />
     <Setting
       v-model="form.maskDeg"
@@ -177,24 +172,6 @@ function compute(again: boolean): void {
 <style scoped>
 h3 {
   margin: 16px 0 4px;
-}
-.choices {
-  display: grid;
-}
-.base {
-  display: grid;
-  gap: 6px;
-  margin: 4px 0 8px;
-}
-.base label {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  font-size: 12px;
-}
-.base .el-input-number {
-  flex: none;
-  width: 120px;
 }
 .row {
   display: flex;

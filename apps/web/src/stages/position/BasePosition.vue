@@ -1,0 +1,145 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { formatAngle, geodeticToEcef, GRS80, DEG, parseAngle } from '@longheron/core/frames';
+import { type DatasetDto } from '@longheron/contract/api';
+import Num from '../../ui/Num.vue';
+
+/** Where the base's marker is, and how high its antenna stands on it. */
+export interface BasePositionForm {
+  from: 'header' | 'typed';
+  latitude: string;
+  longitude: string;
+  heightM: number | undefined;
+  antennaFrom: 'header' | 'typed';
+  antennaHeightM: number | undefined;
+}
+const form = defineModel<BasePositionForm>({ required: true });
+const props = defineProps<{ base: DatasetDto | undefined }>();
+
+const facts = computed(
+  () =>
+    props.base?.revision.content.facts as
+      { extent: { min: [number, number, number] } | null; details: Array<[string, string]> } | undefined,
+);
+const header = computed(() => facts.value?.extent?.min);
+const headerHeight = computed(
+  () => facts.value?.details.find(([k]) => k === 'Antenna height')?.[1].split(',')[0] ?? 'not stated',
+);
+const antenna = computed(() => facts.value?.details.find(([k]) => k === 'Antenna')?.[1].trim() || 'not named');
+
+function angle(text: string, axis: 'latitude' | 'longitude'): { deg: number | null; says: string } {
+  if (!text.trim()) return { deg: null, says: '' };
+  try {
+    const deg = parseAngle(text, axis);
+    return { deg, says: `${deg.toFixed(9)}° = ${formatAngle(deg, axis, 5)}` };
+  } catch (e) {
+    return { deg: null, says: (e as Error).message };
+  }
+}
+const latitude = computed(() => angle(form.value.latitude, 'latitude'));
+const longitude = computed(() => angle(form.value.longitude, 'longitude'));
+/** From the position of the header, metres: a slip of the hand shows here before anything runs. */
+const away = computed(() => {
+  const h = header.value;
+  const { deg: lat } = latitude.value;
+  const { deg: lon } = longitude.value;
+  if (!h || lat === null || lon === null || form.value.heightM === undefined) return null;
+  const a = geodeticToEcef(GRS80, h[1] * DEG, h[0] * DEG, h[2]);
+  const b = geodeticToEcef(GRS80, lat * DEG, lon * DEG, form.value.heightM);
+  return Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+});
+</script>
+
+<template>
+  <el-radio-group v-model="form.from" class="choices" aria-label="Position of the base">
+    <el-radio value="header">Base where its header says</el-radio>
+    <el-radio value="typed">Base at a typed position</el-radio>
+  </el-radio-group>
+  <p v-if="form.from === 'header' && header" class="soft mono">
+    {{ header[1].toFixed(7) }}° {{ header[0].toFixed(7) }}° {{ header[2].toFixed(3) }} m
+  </p>
+  <div v-if="form.from === 'typed'" class="base">
+    <label class="field"
+      >Latitude<el-input
+        v-model="form.latitude"
+        placeholder="56 04 51.42 N or 56.0809500"
+        aria-label="Latitude of the base"
+    /></label>
+    <p class="soft mono">{{ latitude.says }}</p>
+    <label class="field"
+      >Longitude<el-input
+        v-model="form.longitude"
+        placeholder="8 28 20.53 E or 8.4723700"
+        aria-label="Longitude of the base"
+    /></label>
+    <p class="soft mono">{{ longitude.says }}</p>
+    <label class="field"
+      >Ellipsoidal height of the marker, m<el-input-number
+        v-model="form.heightM"
+        :controls="false"
+        :precision="4"
+        aria-label="Height of the base"
+    /></label>
+    <p v-if="away !== null" :class="away > 50 ? 'state warn wrap' : 'soft'">
+      <Num v-if="away < 1000" :value="away" :digits="2" unit="m" /><Num
+        v-else
+        :value="away / 1000"
+        :digits="1"
+        unit="km"
+      />
+      from the position in its header.
+    </p>
+    <p class="soft">In ETRS89 (EPSG:4937), as of the survey; the trajectory is in the frame of the base.</p>
+  </div>
+  <el-radio-group v-model="form.antennaFrom" class="choices" aria-label="Antenna height of the base">
+    <el-radio value="header">Antenna height of the header: {{ headerHeight }}</el-radio>
+    <el-radio value="typed">Antenna height typed</el-radio>
+  </el-radio-group>
+  <label v-if="form.antennaFrom === 'typed'" class="field"
+    >Vertical, marker to reference point, m<el-input-number
+      v-model="form.antennaHeightM"
+      :controls="false"
+      :min="0"
+      :max="50"
+      :precision="4"
+      aria-label="Antenna height of the base, typed"
+  /></label>
+  <p class="soft">Antenna of the base: {{ antenna }}.</p>
+</template>
+
+<style scoped>
+.choices {
+  display: grid;
+}
+.base {
+  display: grid;
+  gap: 2px;
+  margin: 4px 0 8px;
+}
+.field {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 8px;
+  font-size: 12px;
+}
+.field .el-input {
+  flex: none;
+  width: 176px;
+}
+.field .el-input-number {
+  flex: none;
+  width: 110px;
+}
+p {
+  margin: 0 0 4px;
+  font-size: 11.5px;
+}
+.mono {
+  font-family: var(--mono);
+  font-size: 11px;
+}
+.wrap {
+  white-space: normal;
+}
+</style>
