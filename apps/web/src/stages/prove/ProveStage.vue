@@ -299,6 +299,11 @@ async function leaveOut(m: MarkFigures, reason: string): Promise<void> {
 .rows {
   overflow: auto;
 }
+.rows :deep(td),
+.rows :deep(th) {
+  padding-left: 5px;
+  padding-right: 5px;
+}
 .chip {
   display: inline-block;
   width: 9px;
