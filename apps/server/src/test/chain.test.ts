@@ -103,6 +103,13 @@ describe('the demo chain', () => {
     for (const x of c.statistics) expect(x.rms).toBeLessThan(x.unit === 'm' ? 0.03 : 0.04);
     for (const x of c.statistics) expect(x.max).toBeGreaterThanOrEqual(x.rms);
     expect(c.series[0].time.length).toBe(c.series[0].min.length);
+    const download = async (what: string) =>
+      (await fetch(`${s.base}/api/projects/1/datasets/${own.id}/export/${what}`)).text();
+    expect((await download('trajectory')).startsWith('# crs: EPSG:4937\n')).toBe(true);
+    const quality = await download('quality');
+    expect(quality).toMatch(/\nSD down,m,0\.0\d+,/);
+    expect(quality).toMatch(/\nfixed_share,(1|0\.9\d+)\n/);
+    expect(quality).toMatch(/\nalignment\.by,motion\n/);
     const rover = (await byKind('gnss-observations'))[0];
     expect((await s.send('GET', `/projects/1/datasets/${own.id}/compare/${rover.id}`)).status).toBe(409);
   });

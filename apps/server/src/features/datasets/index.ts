@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { createReadStream, statSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
 import { type Router } from 'express';
 import { parseMounting } from '@longheron/core/frames';
 import { type ReferenceDto } from '@longheron/contract/api';
@@ -12,6 +13,7 @@ import { type Services } from '../../services';
 import { projectOf } from '../projects';
 import { datasetOf } from './find';
 import { pointAttributes } from './point';
+import { qualityCsv } from './qualityCsv';
 import { residualsCsv } from './residualsCsv';
 import { datasetsOf, revisionDto } from './trail';
 
@@ -222,6 +224,22 @@ export function datasetRoutes(api: Router, { queue, store }: Services): void {
           String(revision.content.crs),
         ),
       );
+      return;
+    }
+    if (dataset.kind === 'trajectory' && (wanted === 'trajectory' || wanted === 'quality')) {
+      const { object, preview, figures } = revision.content as {
+        object: string;
+        preview?: string;
+        figures?: Record<string, unknown>;
+      };
+      response.type('text/csv').attachment(`${base}${wanted === 'quality' ? '_quality' : ''}.csv`);
+      if (wanted === 'trajectory') {
+        response.sendFile(store.path(object), { dotfiles: 'allow' });
+        return;
+      }
+      const made = preview && store.has(preview) ? await readFile(store.path(preview), 'utf8') : '{"statistics":[]}';
+      const { statistics } = JSON.parse(made) as { statistics: Parameters<typeof qualityCsv>[1] };
+      response.send(qualityCsv(dataset.name, statistics, figures));
       return;
     }
     const format = EXPORTS[wanted];

@@ -174,6 +174,10 @@ const within = computed(() => {
           highest in each pixel.
         </p>
         <OutOfDate :dataset="dataset" />
+        <p class="files">
+          <a :href="`/api/projects/${store.project!.id}/datasets/${dataset.id}/export/trajectory`">Trajectory as CSV</a>
+          <a :href="`/api/projects/${store.project!.id}/datasets/${dataset.id}/export/quality`">Quality as CSV</a>
+        </p>
         <GnssFigures v-if="figures" :figures="figures as never" />
         <InertialFigures v-if="figures?.alignment" :figures="figures as never" />
       </template>
@@ -253,6 +257,10 @@ figcaption {
 }
 .choices {
   display: grid;
+}
+.files {
+  display: flex;
+  gap: 16px;
 }
 .pad {
   padding: 12px;
