@@ -31,6 +31,7 @@ Example: npx longheron inspect demo/*
   --nav F[,F]             broadcast navigation; GPS and Galileo are used
   --base-llh LAT,LON,H    marker of the base, degrees and ellipsoidal metres; else its header's position counts
   --base-xyz X,Y,Z        the same, Earth-centred metres
+  --base-mean             the mean of its own codes: weak, good to a metre or two
   --antenna-height M      vertical, marker to antenna reference point; else the header's
   --frame S               frame of the base's coordinates and of the result (default EPSG:4937)
   --start S, --end S      span, seconds of the GPS week

@@ -28,11 +28,15 @@ function three(o: Options, name: string): [number, number, number] | undefined {
   return values as [number, number, number];
 }
 
-function baseOf(o: Options): BasePosition | undefined {
+function baseOf(o: Options): BasePosition | 'mean' | undefined {
   const llh = three(o, 'base-llh');
   const xyz = three(o, 'base-xyz');
-  if (llh && xyz)
-    throw new Problem('Both --base-llh and --base-xyz are given.', { code: 'option', remedy: 'Give one of them.' });
+  const mean = o.flag('base-mean');
+  if (Number(Boolean(llh)) + Number(Boolean(xyz)) + Number(mean) > 1)
+    throw new Problem('More than one of --base-llh, --base-xyz and --base-mean is given.', {
+      code: 'option',
+      remedy: 'Give one of them.',
+    });
   if (llh) {
     if (Math.abs(llh[0]) > 90 || Math.abs(llh[1]) > 360)
       throw new Problem('--base-llh is latitude, longitude, height, in degrees and metres.', {
@@ -41,7 +45,7 @@ function baseOf(o: Options): BasePosition | undefined {
       });
     return fromLatLonHeight(...llh);
   }
-  return xyz && { xyzM: xyz, source: 'given' };
+  return mean ? 'mean' : xyz && { xyzM: xyz, source: 'given' };
 }
 
 async function inertialOf(o: Options, path: string): Promise<InertialRequest> {
@@ -70,6 +74,7 @@ export const position: Command = {
     ...{ imu: 'string', mount: 'string', platform: 'string', heading: 'string', rate: 'string' },
     ...{
       'no-standstill': 'boolean',
+      'base-mean': 'boolean',
       'wheels-may-slip': 'boolean',
       mask: 'string',
       systems: 'string',

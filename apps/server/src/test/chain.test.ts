@@ -79,6 +79,20 @@ describe('the demo chain', () => {
     );
     expect(run.error!.message).toMatch(/1051 km from where its codes put it/);
     expect(run.error!.remedy).toMatch(/signs/);
+    // a trajectory on the base's own codes is made, and says that it is weak
+    const weak = await s.send('POST', '/projects/1/runs', {
+      operation: 'position',
+      inputs: { rover: input('rover'), base: input('base'), navigation: [input('navigation')] },
+      settings: { baseMean: true },
+    });
+    await s.until(async () =>
+      (await s.get<RunDto[]>('/projects/1/runs')).find((x) => x.id === weak.body.id && x.status === 'done'),
+    );
+    const made = (await byKind('trajectory', 'position')).find((d) => d.id !== own.id)!;
+    expect(made.name).toBe('Antenna trajectory');
+    const said = (await s.get<NoticeDto[]>('/projects/1/notices')).filter((n) => n.datasetId === made.id);
+    expect(said.some((n) => n.code === 'base-mean')).toBe(true);
+    expect((await s.send('DELETE', `/projects/1/datasets/${made.id}`)).status).toBe(204);
     const without = await s.send('POST', '/projects/1/runs', {
       operation: 'position',
       inputs: {

@@ -34,6 +34,10 @@ export class PositionSettings {
   @Min(-500, range('The ellipsoidal height of the base', -500, 9000, 'm'))
   @Max(9000, range('The ellipsoidal height of the base', -500, 9000, 'm'))
   baseHEllM?: number;
+  /** The base at the mean of its own codes. */
+  @IsOptional()
+  @IsBoolean()
+  baseMean?: boolean;
   @IsOptional()
   @IsNumber({}, { message: 'The antenna height is a number in metres.' })
   @Min(0, range('The antenna height', 0, 50, 'm'))

@@ -7,7 +7,7 @@ import { type ReportBuilder } from '../shared';
 /** Marker of a base and where its coordinates come from. */
 export interface BasePosition {
   xyzM: [number, number, number];
-  source: 'given' | 'header' | 'mean';
+  source: 'given' | 'header';
 }
 
 /** Codes alone put a base at rest within this, metres: beyond it the coordinates are of another place. */
@@ -25,21 +25,28 @@ export function placeByCodes(base: Observations, orbits: BroadcastOrbits): Float
   return found.length === 0 ? undefined : Float64Array.from([0, 1, 2], (k) => median(found.map((p) => p[k])));
 }
 
-/** The marker to use, with what speaks against it said. */
+/**
+ * The marker to use, with what speaks against it said.
+ * @param given a position, or `mean` for that of its own codes; without it the header's counts.
+ */
 export function baseMarker(
   base: Observations,
   orbits: BroadcastOrbits,
-  given: BasePosition | undefined,
+  given: BasePosition | 'mean' | undefined,
   file: string,
   builder: ReportBuilder,
 ): Float64Array {
   const byCodes = placeByCodes(base, orbits);
   const chosen: BasePosition | undefined =
-    given ?? (base.approximateM ? { xyzM: base.approximateM, source: 'header' } : undefined);
+    given === 'mean'
+      ? undefined
+      : (given ?? (base.approximateM ? { xyzM: base.approximateM, source: 'header' } : undefined));
   if (!chosen) {
     if (!byCodes)
       throw new Problem(
-        'The base has no position: none is given, none stands in its header, and none can be computed.',
+        given === 'mean'
+          ? 'No position of the base can be computed from its codes.'
+          : 'The base has no position: none is given, none stands in its header, and none can be computed.',
         {
           code: 'base-position',
           file,

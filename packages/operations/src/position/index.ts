@@ -30,8 +30,8 @@ export interface PositionRequest {
   roverPath: string;
   basePath: string;
   navPaths: string[];
-  /** Marker of the base; the header's position without it. */
-  base?: BasePosition;
+  /** Marker of the base, or `mean` for that of its own codes; the header's position without it. */
+  base?: BasePosition | 'mean';
   /** Vertical, marker to antenna reference point, metres; replaces the header's. */
   antennaHeightM?: number;
   /** Frame of the base's coordinates and so of the result. */

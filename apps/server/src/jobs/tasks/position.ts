@@ -30,6 +30,7 @@ interface Payload {
     baseLatDeg?: number;
     baseLonDeg?: number;
     baseHEllM?: number;
+    baseMean?: boolean;
     antennaHeightM?: number;
     platform?: Platform;
     headingDeg?: number;
@@ -55,7 +56,9 @@ export async function position(r: TaskRequest, watch: Watch): Promise<TaskResult
         names: p.names,
         base: given.every((v) => typeof v === 'number')
           ? fromLatLonHeight(...(given as [number, number, number]))
-          : undefined,
+          : s.baseMean
+            ? 'mean'
+            : undefined,
         antennaHeightM: s.antennaHeightM,
         settings: { maskDeg: s.maskDeg, direction: s.direction, systems: [...s.systems] as System[] },
         inertial: p.inertial ? inertialOf(p.inertial, p.mounting, s) : undefined,

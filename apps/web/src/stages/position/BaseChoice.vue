@@ -165,4 +165,7 @@ async function fetchStation(code: string): Promise<void> {
 p {
   margin: 2px 0 6px;
 }
+.figures th {
+  position: static;
+}
 </style>

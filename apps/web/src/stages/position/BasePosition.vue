@@ -6,7 +6,7 @@ import Num from '../../ui/Num.vue';
 
 /** Where the base's marker is, and how high its antenna stands on it. */
 export interface BasePositionForm {
-  from: 'header' | 'typed';
+  from: 'header' | 'typed' | 'mean';
   latitude: string;
   longitude: string;
   heightM: number | undefined;
@@ -54,9 +54,13 @@ const away = computed(() => {
   <el-radio-group v-model="form.from" class="choices" aria-label="Position of the base">
     <el-radio value="header">Base where its header says</el-radio>
     <el-radio value="typed">Base at a typed position</el-radio>
+    <el-radio value="mean">Base at the mean of its own codes</el-radio>
   </el-radio-group>
   <p v-if="form.from === 'header' && header" class="soft mono">
     {{ header[1].toFixed(7) }}° {{ header[0].toFixed(7) }}° {{ header[2].toFixed(3) }} m
+  </p>
+  <p v-if="form.from === 'mean'" class="state warn wrap">
+    Weak: the whole trajectory is off by the same one to two metres.
   </p>
   <div v-if="form.from === 'typed'" class="base">
     <label class="field"

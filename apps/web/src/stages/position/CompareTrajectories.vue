@@ -90,4 +90,7 @@ h3 {
   padding: 3px 4px;
   font-size: 11.5px;
 }
+.figures th {
+  position: static;
+}
 </style>

@@ -92,6 +92,7 @@ function compute(again: boolean): void {
   const p = position.value;
   const typed = {
     ...(p.from === 'typed' ? typedBase.value : {}),
+    ...(p.from === 'mean' ? { baseMean: true } : {}),
     ...(p.antennaFrom === 'typed' ? { antennaHeightM: p.antennaHeightM } : {}),
   };
   const u = unit.value;

@@ -113,4 +113,7 @@ h3 {
   vertical-align: top;
   white-space: normal;
 }
+.figures th {
+  position: static;
+}
 </style>

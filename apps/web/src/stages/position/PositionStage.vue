@@ -265,6 +265,9 @@ figcaption {
 .pad {
   padding: 12px;
 }
+.tight :deep(th) {
+  position: static;
+}
 .tight :deep(td),
 .tight :deep(th) {
   padding: 3px 4px;
