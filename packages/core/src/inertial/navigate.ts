@@ -72,7 +72,7 @@ export const UNIT_WIDTH = N - STATE.gyroBias;
 /**
  * Position, velocity and attitude of an inertial unit from its own measurements and positions of its antenna (loosely
  * coupled), forward and smoothed: strapdown mechanisation, error-state filter with 27 states, standstill and
- * no-slip updates, Rauch–Tung–Striebel smoothing at 10 Hz.
+ * no-slip updates, fixed-interval smoothing at 10 Hz.
  */
 export function navigate(
   data: InertialData,

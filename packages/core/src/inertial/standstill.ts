@@ -29,7 +29,7 @@ export function standstills(data: InertialData, aiding: AidingPosition[]): Uint8
     still[k] = Math.hypot(b.xyzM[0] - a.xyzM[0], b.xyzM[1] - a.xyzM[1], b.xyzM[2] - a.xyzM[2]) < MOST_MOVE_M ? 1 : 0;
   }
   const unrest = unrestBySecond(data, start, count);
-  // a second counts when the ones beside it do not contradict
+  // how restless the unit is in seconds that positions show to be still
   const known: number[][] = [[], []];
   for (let k = 0; k < count; k++) if (still[k]) for (const s of [0, 1]) known[s].push(unrest[s][k]);
   if (known[0].length < FEWEST_KNOWN) return still.fill(0);

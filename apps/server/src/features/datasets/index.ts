@@ -106,8 +106,8 @@ export function datasetRoutes(api: Router, { queue, store }: Services): void {
     response.status(204).end();
   });
 
-  /** A trajectory less another of the project. */
-  api.get('/projects/:projectId/datasets/:id/compare/:other', async (request, response) => {
+  /** A trajectory less another of the project: a job, so no plain GET of another page may start it. */
+  api.post('/projects/:projectId/datasets/:id/compare/:other', async (request, response) => {
     const project = await projectOf(request);
     const projectId = Number(project.id);
     const { dataset, revision } = await datasetOf(request, projectId);

@@ -1,14 +1,5 @@
+import { type ColumnStatistics } from '@longheron/core/trajectory';
 import { csvCell } from '@longheron/formats/csv';
-
-interface Statistics {
-  name: string;
-  unit: string;
-  mean: number;
-  rms: number;
-  min: number;
-  max: number;
-  p95: number;
-}
 
 /**
  * What a trajectory says of its quality as a table: statistics of its columns over all epochs, then the figures and
@@ -16,7 +7,7 @@ interface Statistics {
  */
 export function qualityCsv(
   name: string,
-  statistics: Statistics[],
+  statistics: ColumnStatistics[],
   figures: Record<string, unknown> | undefined,
 ): string {
   const cell = (v: unknown) => csvCell(typeof v === 'number' ? Number(v.toPrecision(8)) : String(v ?? ''));

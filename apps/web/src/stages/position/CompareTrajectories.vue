@@ -23,7 +23,7 @@ async function compare(): Promise<void> {
   busy.value = true;
   await store.attempt(async () => {
     const at = `/projects/${store.project!.id}/datasets/${props.dataset.id}/compare/${other.value}`;
-    comparison.value = await api.get<ComparisonDto>(at);
+    comparison.value = await api.post<ComparisonDto>(at, {});
   });
   busy.value = false;
 }
