@@ -23,19 +23,25 @@ Tells what each file is by its content: kind, time span, extent, counts, gaps, f
 
 Example: npx longheron inspect demo/*
 `,
-  position: `longheron position --rover F --base F --nav F[,F] --out trajectory.csv
-                   [--imu F --mount F] [--base-llh LAT,LON,H | --base-xyz X,Y,Z] [--antenna-height M]
+  position: `longheron position --rover F[,F] --base F[,F] --nav F[,F] --out trajectory.csv
+                   [--imu F --mount F] [--base-llh LAT,LON,H | --base-xyz X,Y,Z] [--antenna-height M] [--antex F]
 
-  --rover F               observations of the moving receiver, RINEX 2.11 or 3.0x, also gzip-compressed
-  --base F                observations of the receiver at rest
+  --rover F[,F]           observations of the moving receiver, RINEX 2.11 or 3.0x, also gzip-compressed; following
+                          files of one receiver are joined
+  --base F[,F]            observations of the receiver at rest
   --nav F[,F]             broadcast navigation; GPS and Galileo are used
+  --sp3 F[,F]             precise orbits and clocks, used instead of the broadcast ones
+  --antex F[,F]           calibrations of the antennas that the headers name, and of satellites
   --base-llh LAT,LON,H    marker of the base, degrees and ellipsoidal metres; else its header's position counts
   --base-xyz X,Y,Z        the same, Earth-centred metres
   --base-mean             the mean of its own codes: weak, good to a metre or two
   --antenna-height M      vertical, marker to antenna reference point; else the header's
   --frame S               frame of the base's coordinates and of the result (default EPSG:4937)
+  --base-frame F          ITRF2020 or ITRF2014 when the base's coordinates are in it: they are brought to ETRS89
+  --base-epoch Y          year with decimals to which they belong, e.g. 2026.46
   --start S, --end S      span, seconds of the GPS week
   --systems GE            G GPS, E Galileo (default both)
+  --one-band              uses the first band of each system alone
   --mask DEG              lowest elevation (default 10)
   --leave-out G05[,E11]   satellites to leave out
   --direction D           both, forward or reverse (default both)
@@ -49,7 +55,7 @@ Example: npx longheron inspect demo/*
   --out F                 trajectory, CSV: of the inertial reference point, or without inertial data of the antenna's
 
 Example: npx longheron position --rover demo/vehicle_20260616_gnss.rnx --base demo/brn1_20260616_gnss.rnx \\
-           --nav demo/site_20260616_nav.rnx --imu demo/vehicle_20260616.imu.h5 --mount demo/vehicle_mount.json \\
+           --nav demo/site_20260616_nav.rnx --antex demo/antennas.atx --imu demo/vehicle_20260616.imu.h5 --mount demo/vehicle_mount.json \\
            --out vehicle.csv
 `,
   events: `longheron events --trajectory F --events F --out positions.csv [--mount F --sensor NAME]

@@ -30,7 +30,13 @@ const cm = (v: unknown) => (typeof v === 'number' ? `${(100 * v).toFixed(1)} cm`
 
 const NOUNS: Partial<Record<FileFacts['kind'], string>> = {
   ...{ marks: 'marks', trajectory: 'epochs', mounting: 'sensors', table: 'rows' },
-  ...{ 'gnss-observations': 'epochs', 'gnss-navigation': 'records', inertial: 'samples' },
+  ...{
+    'gnss-observations': 'epochs',
+    'gnss-navigation': 'records',
+    'gnss-orbits': 'epochs',
+    'gnss-antennas': 'antennas',
+    inertial: 'samples',
+  },
 };
 
 const inspect: Command = {

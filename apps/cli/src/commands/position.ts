@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { type System } from '@longheron/core/gnss';
+import { INTERNATIONAL_FRAMES, type InternationalFrame } from '@longheron/core/frames';
 import { PLATFORMS, type Platform } from '@longheron/core/inertial';
 import { Problem } from '@longheron/core/shared';
 import { readMounting } from '@longheron/formats/mounting';
@@ -48,6 +49,18 @@ function baseOf(o: Options): BasePosition | 'mean' | undefined {
   return mean ? 'mean' : xyz && { xyzM: xyz, source: 'given' };
 }
 
+function baseFrameOf(o: Options): { frame: InternationalFrame; epoch: number } | undefined {
+  const frame = o.text('base-frame');
+  if (frame === undefined || frame === 'ETRS89') return undefined;
+  if (!INTERNATIONAL_FRAMES.includes(frame as InternationalFrame))
+    throw new Problem(`--base-frame is "${frame}"; ETRS89, ${INTERNATIONAL_FRAMES.join(', ')} are known.`, {
+      code: 'option',
+      remedy: 'See --help.',
+    });
+  o.must('base-epoch');
+  return { frame: frame as InternationalFrame, epoch: o.number('base-epoch', 1980, 2100)! };
+}
+
 async function inertialOf(o: Options, path: string): Promise<InertialRequest> {
   const mount = o.must('mount');
   const platform = (o.text('platform') ?? 'vehicle') as Platform;
@@ -69,8 +82,25 @@ async function inertialOf(o: Options, path: string): Promise<InertialRequest> {
 
 export const position: Command = {
   options: {
-    ...{ rover: 'string', base: 'string', nav: 'string', 'base-llh': 'string', 'base-xyz': 'string' },
-    ...{ 'antenna-height': 'string', frame: 'string', start: 'string', end: 'string', out: 'string' },
+    ...{
+      rover: 'string',
+      base: 'string',
+      nav: 'string',
+      antex: 'string',
+      sp3: 'string',
+      'base-llh': 'string',
+      'base-xyz': 'string',
+    },
+    ...{
+      'antenna-height': 'string',
+      frame: 'string',
+      'base-frame': 'string',
+      'base-epoch': 'string',
+      'one-band': 'boolean',
+      start: 'string',
+      end: 'string',
+      out: 'string',
+    },
     ...{ imu: 'string', mount: 'string', platform: 'string', heading: 'string', rate: 'string' },
     ...{
       'no-standstill': 'boolean',
@@ -83,9 +113,14 @@ export const position: Command = {
     },
   },
   async run(o, watch) {
-    const nav = o.list('nav');
     const imu = o.text('imu');
-    const inputs = [o.must('rover'), o.must('base'), ...nav, ...(imu ? [imu, o.must('mount')] : [])];
+    const listed = (name: string) => (o.text(name) === undefined ? [] : o.list(name));
+    const orbits = listed('sp3');
+    const antennas = listed('antex');
+    const nav = orbits.length ? listed('nav') : o.list('nav');
+    const rovers = o.list('rover');
+    const bases = o.list('base');
+    const inputs = [...rovers, ...bases, ...nav, ...orbits, ...antennas, ...(imu ? [imu, o.must('mount')] : [])];
     const direction = o.text('direction') ?? 'both';
     const systems = [...(o.text('systems') ?? 'GE')] as System[];
     if (!['both', 'forward', 'reverse'].includes(direction) || systems.some((s) => s !== 'G' && s !== 'E'))
@@ -96,16 +131,20 @@ export const position: Command = {
     o.must('out');
     const { report } = await positionRover(
       {
-        roverPath: inputs[0],
-        basePath: inputs[1],
+        roverPaths: rovers,
+        basePaths: bases,
         navPaths: nav,
+        orbitPaths: orbits,
+        antennaPaths: antennas,
         base: baseOf(o),
         antennaHeightM: o.number('antenna-height', -10, 100),
         frame: o.text('frame'),
+        baseFrame: baseFrameOf(o),
         startSow: o.number('start'),
         endSow: o.number('end'),
         settings: {
           systems,
+          frequencies: o.flag('one-band') ? 'first' : 'both',
           maskDeg: o.number('mask', 0, 60) ?? 10,
           leftOut: o.text('leave-out') ? o.list('leave-out') : [],
           direction: direction as 'both',

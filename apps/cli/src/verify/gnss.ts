@@ -1,7 +1,13 @@
 import { ecefToGeodetic, ecefToNed, geodeticToEcef, GRS80 } from '@longheron/core/frames';
-import { BroadcastOrbits, kinematicPositions, type KinematicEpoch } from '@longheron/core/gnss';
+import {
+  BroadcastOrbits,
+  findAntenna,
+  KINEMATIC_DEFAULTS,
+  kinematicPositions,
+  type KinematicEpoch,
+} from '@longheron/core/gnss';
 import { parseSystem } from '@longheron/formats/crs';
-import { readNavigation, readObservations } from '@longheron/formats/rinex';
+import { readAntennas, readNavigation, readObservations } from '@longheron/formats/rinex';
 import { trueMounting, type TrueDrive } from '@longheron/site/drive';
 import { siteDrive, SITE_DEFAULTS } from '@longheron/site/files';
 import {
@@ -39,7 +45,12 @@ export function solveSession(
   const [lat, lon, h] = ecefToGeodetic(GRS80, session.baseMarkerM[0], session.baseMarkerM[1], session.baseMarkerM[2]);
   const baseM = geodeticToEcef(GRS80, lat, lon, h + BASE_ANTENNA_HEIGHT_M);
   const began = performance.now();
-  const epochs = kinematicPositions(rover, base, baseM, orbits);
+  const antennas = readAntennas(bytes(text.antennas), 'antennas');
+  const epochs = kinematicPositions(rover, base, baseM, orbits, {
+    ...KINEMATIC_DEFAULTS,
+    rover: { antenna: findAntenna(antennas, rover.antenna)!.antenna },
+    base: { antenna: findAntenna(antennas, base.antenna)!.antenna, pointsNorth: true },
+  });
   return { session, epochs, of: rover.sow.length, ms: performance.now() - began };
 }
 

@@ -11,8 +11,8 @@ import { takeFile, takingIn } from '../features/files';
 import { describeReference } from '../features/systems';
 import { type Services } from '../services';
 
-const { rover, base, navigation, inertial, olderRover, olderBase } = FILE_NAMES;
-const GNSS_FILES = [rover, base, navigation, inertial, olderRover, olderBase];
+const { rover, base, navigation, antennas, orbits, inertial, olderRover, olderBase } = FILE_NAMES;
+const GNSS_FILES = [rover, base, navigation, antennas, orbits, inertial, olderRover, olderBase];
 
 export const DEMO_NAME = 'Brannholm Reach';
 
@@ -123,6 +123,7 @@ async function runChain(services: Services, id: number): Promise<void> {
           rover: await byName(id, FILE_NAMES.rover),
           base: await byName(id, FILE_NAMES.base),
           navigation: [await byName(id, FILE_NAMES.navigation)],
+          calibrations: [await byName(id, FILE_NAMES.antennas)],
           inertial: await byName(id, FILE_NAMES.inertial),
           antenna: mounting,
         },

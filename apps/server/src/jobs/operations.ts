@@ -2,6 +2,7 @@ import { Problem } from '@longheron/core/shared';
 import { Dataset, Project, Revision } from '../database/models';
 import { type ObjectStore } from '../storage';
 import { assembleReport } from '../features/report/assemble';
+import { gnssPayload } from './gnssPayload';
 import { PLANS } from './plans';
 
 export interface Current {
@@ -39,25 +40,7 @@ export async function payloadOf(
   const s = { ...PLANS[operation].defaults, ...settings } as Record<string, never>;
   const crs = systemText(project);
   const content = (role: string, i = 0) => inputs[role][i].revision.content as Record<string, never>;
-  if (operation === 'position') {
-    const file = (role: string, i = 0) => store.path(content(role, i).object);
-    const navigation = inputs.navigation.map((_, i) => file('navigation', i));
-    const names: Record<string, string> = Object.fromEntries([
-      [file('rover'), inputs.rover[0].dataset.name],
-      [file('base'), inputs.base[0].dataset.name],
-      ...navigation.map((path, i) => [path, inputs.navigation[i].dataset.name]),
-    ]);
-    const inertial = inputs.inertial.length ? file('inertial') : undefined;
-    if (inertial && inputs.antenna.length === 0)
-      throw new Problem('Inertial data need a mounting with the lever arm to the antenna.', {
-        code: 'input',
-        place: 'antenna',
-        remedy: 'Choose it in the sheet.',
-      });
-    if (inertial) names[inertial] = inputs.inertial[0].dataset.name;
-    const mounting = inertial ? content('antenna').mounting : undefined;
-    return { rover: file('rover'), base: file('base'), navigation, inertial, mounting, names, crs, settings: s };
-  }
+  if (operation === 'position') return { ...gnssPayload(inputs, s, store), crs, settings: s };
   if (operation === 'place') {
     const trajectory = store.path(content('trajectory').object);
     const returns = inputs.returns.map((_, i) => store.path(content('returns', i).object));

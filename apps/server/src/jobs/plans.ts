@@ -15,13 +15,16 @@ export interface OperationPlan {
 export const PLANS: Record<string, OperationPlan> = {
   position: {
     task: 'position',
-    version: 2,
+    version: 3,
     title: 'Compute the trajectory',
     output: { kind: 'trajectory', stage: 'position', name: 'Trajectory' },
     roles: {
-      rover: { kinds: ['gnss-observations'] },
-      base: { kinds: ['gnss-observations'] },
+      rover: { kinds: ['gnss-observations'], several: true },
+      base: { kinds: ['gnss-observations'], several: true },
       navigation: { kinds: ['gnss-navigation'], several: true },
+      orbits: { kinds: ['gnss-orbits'], several: true, optional: true },
+      calibrations: { kinds: ['gnss-antennas'], several: true, optional: true },
+      baseMarks: { kinds: ['marks'], optional: true },
       inertial: { kinds: ['inertial'], optional: true },
       antenna: { kinds: ['mounting'], optional: true },
     },

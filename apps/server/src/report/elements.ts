@@ -17,6 +17,8 @@ export const KIND: Record<string, string> = {
   inertial: 'inertial data',
   'gnss-observations': 'GNSS observations',
   'gnss-navigation': 'GNSS navigation',
+  'gnss-orbits': 'Precise orbits',
+  'gnss-antennas': 'Antenna calibrations',
   mounting: 'mounting',
   marks: 'marks',
   'point-cloud': 'point cloud',

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { Chart, Filler, LinearScale, LineController, LineElement, PointElement, Tooltip } from 'chart.js';
+import { PLOT_LEFT, PLOT_RIGHT } from './layout';
 import { formatGps, type TimeDisplay } from '@longheron/core/time';
 
 Chart.register(LineController, LineElement, PointElement, LinearScale, Filler, Tooltip);
@@ -64,6 +65,7 @@ onMounted(() => {
       responsive: true,
       maintainAspectRatio: false,
       interaction: { mode: 'index', intersect: false },
+      layout: { padding: { right: PLOT_RIGHT } },
       scales: {
         x: {
           type: 'linear',
@@ -71,15 +73,18 @@ onMounted(() => {
           max: props.span[1],
           ticks: {
             maxTicksLimit: 8,
+            align: 'inner',
             font: { family: 'IBM Plex Mono', size: 10 },
             callback: (v) => formatGps(Number(v), props.display, 0).slice(11),
           },
           grid: { color: '#e6eded' },
         },
         y: {
+          afterFit: (axis) => {
+            axis.width = PLOT_LEFT;
+          },
           ticks: { maxTicksLimit: 5, font: { family: 'IBM Plex Mono', size: 10 } },
           grid: { color: '#e6eded' },
-          title: { display: !!props.unit, text: props.unit, font: { size: 11 } },
         },
       },
       plugins: {

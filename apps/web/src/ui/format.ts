@@ -32,6 +32,8 @@ export const KIND_NAMES: Record<string, string> = {
   inertial: 'Inertial data',
   'gnss-observations': 'GNSS observations',
   'gnss-navigation': 'GNSS navigation',
+  'gnss-orbits': 'Precise orbits',
+  'gnss-antennas': 'Antenna calibrations',
   mounting: 'Mounting',
   marks: 'Marks',
   'point-cloud': 'Point cloud',

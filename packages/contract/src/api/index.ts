@@ -32,6 +32,8 @@ export type DatasetKind =
   | 'inertial'
   | 'gnss-observations'
   | 'gnss-navigation'
+  | 'gnss-orbits'
+  | 'gnss-antennas'
   | 'mounting'
   | 'marks'
   | 'point-cloud'

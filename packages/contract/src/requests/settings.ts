@@ -1,5 +1,18 @@
 import { PLATFORMS, type Platform } from '@longheron/core/inertial';
-import { IsArray, IsBoolean, IsIn, IsInt, IsNumber, IsOptional, Max, Min } from 'class-validator';
+import { INTERNATIONAL_FRAMES, type InternationalFrame } from '@longheron/core/frames';
+import {
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsOptional,
+  IsString,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator';
 
 const range = (what: string, min: number, max: number, unit: string) => ({
   message: `${what} lies between ${min} and ${max}${unit ? ` ${unit}` : ''}.`,
@@ -18,6 +31,34 @@ export class PositionSettings {
   @IsOptional()
   @IsIn(['GE', 'G', 'E'], { message: 'Systems are GPS, Galileo or both.' })
   systems?: 'GE' | 'G' | 'E';
+  @IsOptional()
+  @IsIn(['both', 'first'], { message: 'Frequencies are both bands, or the first alone.' })
+  frequencies?: 'both' | 'first';
+  @IsOptional()
+  @IsArray()
+  @Matches(/^[GE]\d\d$/, { each: true, message: 'Satellites to leave out are named like G05 or E11.' })
+  leftOut?: string[];
+  /** Part of the session to compute, GPS seconds. */
+  @IsOptional()
+  @IsNumber({}, { message: 'The start is a number in GPS seconds.' })
+  startGps?: number;
+  @IsOptional()
+  @IsNumber({}, { message: 'The end is a number in GPS seconds.' })
+  endGps?: number;
+  /** Frame of the base's coordinates; international ones are brought to ETRS89. */
+  @IsOptional()
+  @IsIn(['ETRS89', ...INTERNATIONAL_FRAMES], { message: 'The frame of the base is ETRS89, ITRF2020 or ITRF2014.' })
+  baseFrame?: 'ETRS89' | InternationalFrame;
+  @IsOptional()
+  @IsNumber({}, { message: 'The epoch of the base is a year with decimals, for example 2026.46.' })
+  @Min(1980, range('The epoch of the base', 1980, 2100, ''))
+  @Max(2100, range('The epoch of the base', 1980, 2100, ''))
+  baseEpoch?: number;
+  /** Name of the mark that the base stands on, in the list that goes with it. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(60)
+  baseMark?: string;
   /** Marker of the base; without all three its header counts. */
   @IsOptional()
   @IsNumber({}, { message: 'The latitude of the base is a number in degrees.' })

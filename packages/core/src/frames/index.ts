@@ -7,3 +7,4 @@ export * from './referenceSystem';
 export * from './transverseMercator';
 export * from './units';
 export * from './angles';
+export * from './europe';

@@ -1,3 +1,4 @@
+import { type Orbits, type Sent } from './orbits';
 import { EARTH_RATE_RADPS, LIGHT_MPS, type System } from './signals';
 
 const WEEK_S = 604800;
@@ -84,16 +85,8 @@ export function broadcastOrbit(r: Ephemeris, week: number, sow: number, out: Flo
   out[3] = r.af0S + dt * (r.af1 + dt * r.af2PerS) + relativity * r.e * r.sqrtA * sinE;
 }
 
-/** Where a satellite was when it sent, as {@link broadcastOrbit} gives it. */
-export interface Sent {
-  week: number;
-  bySatelliteS: number;
-  orbit: Float64Array;
-  groupDelayS: number;
-}
-
 /** Broadcast records by satellite; gives the one whose reference is nearest. */
-export class BroadcastOrbits {
+export class BroadcastOrbits implements Orbits {
   private readonly bySatellite = new Map<string, Ephemeris[]>();
   /** The last answer by satellite: an epoch asks several times for the same. */
   private readonly last = new Map<string, Sent>();
@@ -106,10 +99,6 @@ export class BroadcastOrbits {
     }
   }
 
-  /**
-   * Place and clock of a satellite when it sent a signal.
-   * @param bySatelliteS time of sending by the satellite's own clock. The returned object is used again.
-   */
   sent(satellite: string, week: number, bySatelliteS: number): Sent | undefined {
     let known = this.last.get(satellite);
     if (known && known.bySatelliteS === bySatelliteS && known.week === week) return known;

@@ -1,9 +1,11 @@
 import { tick, type Watch } from '../shared/progress';
-import { type BroadcastOrbits } from './broadcast';
+import { type Orbits } from './orbits';
 import { fixedPosition, type AirSd, type AirShare, type FixedPosition } from './fixedPosition';
 import { FloatFilter, GNSS_NOISE_DEFAULTS, type GnssNoise } from './floatFilter';
 import { FIX_DEFAULTS, IntegerKeeper, type FixSettings } from './integerKeeper';
 import { type Observations } from './observations';
+import { type Frequencies, type ReceiverCorrections } from './residuals';
+import { type SkyRecorder } from './skyRecord';
 import { singleDifferences, type SingleEpoch } from './single';
 import { type System } from './signals';
 import { airBetween, takeOutAir, type LeaningEpoch } from './airBetween';
@@ -36,6 +38,11 @@ export interface KinematicSettings {
   noise: GnssNoise;
   fix: FixSettings;
   dayOfYear: number;
+  frequencies?: Frequencies;
+  rover?: ReceiverCorrections;
+  base?: ReceiverCorrections;
+  /** Gathers directions, residuals and slips. */
+  record?: SkyRecorder;
 }
 
 export const KINEMATIC_DEFAULTS: KinematicSettings = {
@@ -68,7 +75,7 @@ export function kinematicPositions(
   rover: Observations,
   base: Observations,
   baseM: ArrayLike<number>,
-  orbits: BroadcastOrbits,
+  orbits: Orbits,
   settings: KinematicSettings = KINEMATIC_DEFAULTS,
   watch?: Watch,
   from = 0,
@@ -85,11 +92,15 @@ export function kinematicPositions(
       maskRad: (settings.maskDeg * Math.PI) / 180,
       leftOut: new Set(settings.leftOut),
       dayOfYear: settings.dayOfYear,
+      frequencies: settings.frequencies,
+      rover: settings.rover,
+      base: settings.base,
     },
     from,
     to,
   );
   const { direction } = settings;
+  settings.record?.begin(epochs);
   const airs = epochs.map((e) => airBetween(e.nearM, baseM));
   const forward = direction === 'reverse' ? undefined : pass(epochs, airs, false, settings, watch, 0.3);
   const reverse = direction === 'forward' ? undefined : pass(epochs, airs, true, settings, watch, 0.65);
@@ -121,6 +132,10 @@ function pass(
   const filter = new FloatFilter(groups, satellites, noise);
   const keeper = new IntegerKeeper(groups, fix, noise.carrierMultipathM);
   const out: KinematicEpoch[] = new Array(epochs.length);
+  // one pass is enough to tell what the phases have left over
+  const recorder = backward && settings.direction === 'both' ? undefined : settings.record;
+  const keep = (at: number, rows: SingleEpoch['rows'], f: FixedPosition) =>
+    recorder?.fixed(at, rows, groups, keeper.held, f.dM, noise.carrierM, noise.carrierMultipathM);
   let searched = -Infinity;
   let heard = -Infinity;
   for (let k = 0; k < epochs.length; k++) {
@@ -133,6 +148,7 @@ function pass(
       const quick = fixedPosition(e.rows, groups, keeper.held, noise.carrierM, noise.carrierMultipathM, airs[at]);
       if (quick && quick.worst <= SLIPPED && quick.variance < MOST_VARIANCE) {
         out[at] = fixedEpoch(e, quick, keeper);
+        keep(at, e.rows, quick);
         continue;
       }
     }
@@ -144,7 +160,7 @@ function pass(
       keeper.search(filter, e.rows);
       searched = e.sow;
     }
-    out[at] = solve(e, airs[at], filter, keeper, settings, groups);
+    out[at] = solve(e, airs[at], filter, keeper, settings, groups, (fixed) => keep(at, e.rows, fixed));
   }
   return out;
 }
@@ -156,6 +172,7 @@ function solve(
   keeper: IntegerKeeper,
   settings: KinematicSettings,
   groups: number,
+  keep: (fixed: FixedPosition) => void,
 ): KinematicEpoch {
   const { carrierM, carrierMultipathM } = settings.noise;
   let fixed = fixedPosition(e.rows, groups, keeper.held, carrierM, carrierMultipathM, air);
@@ -164,7 +181,10 @@ function solve(
     filter.forget(fixed.worstKey);
     fixed = fixedPosition(e.rows, groups, keeper.held, carrierM, carrierMultipathM, air);
   }
-  if (fixed && fixed.variance < MOST_VARIANCE) return fixedEpoch(e, fixed, keeper);
+  if (fixed && fixed.variance < MOST_VARIANCE) {
+    keep(fixed);
+    return fixedEpoch(e, fixed, keeper);
+  }
   const made = { sow: e.sow, satellites: e.rows.length, ratio: keeper.ratio, successRate: keeper.successRate };
   const place = (d: ArrayLike<number>) => Float64Array.from(e.nearM, (v, k) => v + d[k]);
   const covariance = new Float64Array(9);

@@ -1,6 +1,6 @@
 import { ecefToGeodetic, WGS84 } from '../frames/ellipsoid';
 import { niell, zenithDelaysM } from './atmosphere';
-import { type BroadcastOrbits } from './broadcast';
+import { type Orbits } from './orbits';
 import { addObservation, solveNormal } from '../numeric/leastSquares';
 import { bandColumns, systemOf, type BandColumns, type Observations } from './observations';
 import { emptyRange, satelliteRange } from './satelliteRange';
@@ -27,6 +27,8 @@ interface Code {
   rangeM: number;
   /** Pseudorange of the first band, which times the signal. */
   firstM: number;
+  /** One band alone: the ionosphere is in it, and the group delay. */
+  single?: boolean;
 }
 
 const bandsCache = new WeakMap<Observations, Map<System, BandColumns[]>>();
@@ -50,10 +52,15 @@ function codesOf(obs: Observations, epoch: number): Code[] {
     const satellite = obs.satellites[obs.satellite[row]];
     const system = systemOf(satellite);
     const bands = bandsOf(obs, system);
-    if (bands.length < 2) continue;
+    if (bands.length === 0) continue;
     const a = obs.values[row * obs.width + bands[0].code];
+    if (!(a > 1e7 && a < 6e7)) continue;
+    if (bands.length < 2) {
+      out.push({ satellite, galileo: system === 'E', rangeM: a, firstM: a, single: true });
+      continue;
+    }
     const b = obs.values[row * obs.width + bands[1].code];
-    if (!(a > 1e7 && a < 6e7 && b > 1e7 && b < 6e7)) continue;
+    if (!(b > 1e7 && b < 6e7)) continue;
     const g = (bands[0].frequencyHz / bands[1].frequencyHz) ** 2;
     out.push({ satellite, galileo: system === 'E', rangeM: (g * a - b) / (g - 1), firstM: a });
   }
@@ -61,13 +68,13 @@ function codesOf(obs: Observations, epoch: number): Code[] {
 }
 
 /**
- * Position of one epoch by least squares on ionosphere-free pseudoranges, with a clock for each system and the standard
+ * Position of one epoch by least squares on pseudoranges, free of the ionosphere where there are two bands, with a clock for each system and the standard
  * troposphere. @param near where to begin, metres; the Earth's centre does. @returns undefined with too few satellites.
  */
 export function pointPosition(
   obs: Observations,
   epoch: number,
-  orbits: BroadcastOrbits,
+  orbits: Orbits,
   near: ArrayLike<number> = [0, 0, 0],
 ): PointPosition | undefined {
   const codes = codesOf(obs, epoch);
@@ -100,7 +107,8 @@ export function pointPosition(
       }
       row.set([-range.unit[0], -range.unit[1], -range.unit[2], code.galileo ? 0 : 1, code.galileo ? 1 : 0]);
       const clock = code.galileo ? x[4] : x[3];
-      const y = code.rangeM - range.rangeM - clock + LIGHT_MPS * range.clockS - delay;
+      const group = code.single ? LIGHT_MPS * range.groupDelayS : 0;
+      const y = code.rangeM - group - range.rangeM - clock + LIGHT_MPS * range.clockS - delay;
       const w = (sinEl / CODE_SD_M) ** 2;
       addObservation(normal, b, 5, row, y, w);
       seen[code.galileo ? 1 : 0] = true;

@@ -1,4 +1,4 @@
-import { type BroadcastOrbits } from './broadcast';
+import { type Orbits } from './orbits';
 import { EARTH_RATE_RADPS, LIGHT_MPS } from './signals';
 
 /** Distance to a satellite as its signal flew, and what goes with it. */
@@ -17,7 +17,7 @@ export interface SatelliteRange {
  * @param at receiver, Earth-centred metres. @returns false when no broadcast record is valid.
  */
 export function satelliteRange(
-  orbits: BroadcastOrbits,
+  orbits: Orbits,
   satellite: string,
   week: number,
   tagSow: number,

@@ -1,8 +1,8 @@
-import { type BroadcastOrbits } from './broadcast';
+import { type Orbits } from './orbits';
 import { type Observations } from './observations';
 import { shellMapping } from './fixedPosition';
 import { pointPosition } from './pointPosition';
-import { type Residual, ResidualMaker } from './residuals';
+import { type Frequencies, type ReceiverCorrections, type Residual, ResidualMaker } from './residuals';
 import { type System } from './signals';
 
 /** One satellite at one rover epoch, rover less base. */
@@ -38,6 +38,9 @@ export interface BaselineSettings {
   maskRad: number;
   leftOut: ReadonlySet<string>;
   dayOfYear: number;
+  frequencies?: Frequencies;
+  rover?: ReceiverCorrections;
+  base?: ReceiverCorrections;
 }
 
 /** Base epochs further apart than this are not interpolated between, seconds. */
@@ -54,18 +57,27 @@ export function singleDifferences(
   rover: Observations,
   base: Observations,
   baseM: ArrayLike<number>,
-  orbits: BroadcastOrbits,
+  orbits: Orbits,
   settings: BaselineSettings,
   from = 0,
   to = rover.sow.length,
 ): SingleEpoch[] {
-  const maker = (obs: Observations) =>
-    new ResidualMaker(obs, orbits, settings.maskRad, settings.systems, settings.leftOut, settings.dayOfYear);
+  const maker = (obs: Observations, corrections?: ReceiverCorrections) =>
+    new ResidualMaker(
+      obs,
+      orbits,
+      settings.maskRad,
+      settings.systems,
+      settings.leftOut,
+      settings.dayOfYear,
+      corrections,
+      settings.frequencies,
+    );
   const weeks = (base.week - rover.week) * 604800;
-  const atBase = maker(base);
+  const atBase = maker(base, settings.base);
   const baseRows: Array<Map<string, Residual>> = [];
   for (let k = 0; k < base.sow.length; k++) baseRows.push(new Map(atBase.at(k, baseM).map((r) => [r.satellite, r])));
-  const atRover = maker(rover);
+  const atRover = maker(rover, settings.rover);
   const numbers = new Map<string, number>();
   const out: SingleEpoch[] = [];
   let near: ArrayLike<number> = baseM;

@@ -11,6 +11,8 @@ export type FileKind =
   | 'inertial'
   | 'gnss-observations'
   | 'gnss-navigation'
+  | 'gnss-orbits'
+  | 'gnss-antennas'
   | 'marks'
   | 'mounting'
   | 'table'
@@ -74,6 +76,8 @@ export function recogniseBytes(head: Uint8Array): FileKind {
   // the compact form is told apart, and refused with its remedy, by the reader
   if (rinex)
     return rinex[2].startsWith('C') || rinex[1].toUpperCase() === 'O' ? 'gnss-observations' : 'gnss-navigation';
+  if (/^.{60}ANTEX VERSION \/ SYST/.test(text)) return 'gnss-antennas';
+  if (/^#[a-d][PV]\d{4} /.test(text)) return 'gnss-orbits';
   if (/^\s*\{/.test(text) && /"sensors"\s*:/.test(text)) return 'mounting';
   if (head.includes(0)) return 'unknown';
   const first = text.split(/\r\n|\n|\r/).find((l) => l.trim() && !l.startsWith('#')) ?? '';

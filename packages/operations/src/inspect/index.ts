@@ -7,6 +7,7 @@ import { recogniseFile } from '@longheron/formats/recognise';
 import { readTrajectory } from '@longheron/formats/trajectory';
 import { inspectCloud } from './cloud';
 import { emptyFacts, type FileFacts } from './facts';
+import { inspectAntennas, inspectOrbits } from './companions';
 import { inspectNavigation, inspectObservations } from './gnss';
 import { inspectInertial } from './inertial';
 import { inspectLaser } from './laser';
@@ -33,6 +34,8 @@ export async function inspectFile(
   if (kind === 'trajectory') inspectTrajectory(out, readTrajectory(await readFile(path), name));
   else if (kind === 'gnss-observations') await inspectObservations(out, path, name);
   else if (kind === 'gnss-navigation') await inspectNavigation(out, path, name);
+  else if (kind === 'gnss-orbits') await inspectOrbits(out, path, name);
+  else if (kind === 'gnss-antennas') await inspectAntennas(out, path, name);
   else if (kind === 'inertial') await inspectInertial(out, path, name);
   else if (kind === 'laser-returns') await inspectLaser(out, path, name, watch);
   else if (kind === 'point-cloud') await inspectCloud(out, path, watch);

@@ -1,5 +1,5 @@
-import { ecefToGeodetic, GRS80 } from '@longheron/core/frames';
-import { type BroadcastOrbits, pointPosition, type Observations } from '@longheron/core/gnss';
+import { ecefToGeodetic, GRS80, toEtrs89, type InternationalFrame } from '@longheron/core/frames';
+import { type Orbits, pointPosition, type Observations } from '@longheron/core/gnss';
 import { median } from '@longheron/core/numeric';
 import { Problem } from '@longheron/core/shared';
 import { type ReportBuilder } from '../shared';
@@ -15,7 +15,7 @@ const PLAUSIBLE_M = 50;
 const SUSPICIOUS_M = 5;
 
 /** Median place by the base's own codes, metres; undefined when none can be computed. */
-export function placeByCodes(base: Observations, orbits: BroadcastOrbits): Float64Array | undefined {
+export function placeByCodes(base: Observations, orbits: Orbits): Float64Array | undefined {
   const found: Float64Array[] = [];
   const step = Math.max(1, Math.floor(base.sow.length / 30));
   for (let k = 0; k < base.sow.length; k += step) {
@@ -31,7 +31,7 @@ export function placeByCodes(base: Observations, orbits: BroadcastOrbits): Float
  */
 export function baseMarker(
   base: Observations,
-  orbits: BroadcastOrbits,
+  orbits: Orbits,
   given: BasePosition | 'mean' | undefined,
   file: string,
   builder: ReportBuilder,
@@ -99,4 +99,31 @@ function compare(chosen: BasePosition, byCodes: Float64Array, file: string, buil
       effect: 'Codes are good to two metres: another frame, a levelled height or a wrong mark would show like this.',
       remedy: 'Check the position.',
     });
+}
+
+/** Frames of the result that an international frame can be brought to. */
+const EUROPEAN = /^EPSG:(4937|4258|7931)$/;
+
+/** The base's marker in the frame of the result; the move is said. */
+export function inFrame(
+  markerM: Float64Array,
+  request: { frame?: string; baseFrame?: { frame: InternationalFrame; epoch: number } },
+  builder: ReportBuilder,
+): Float64Array {
+  const { baseFrame } = request;
+  if (!baseFrame) return markerM;
+  const to = request.frame ?? 'EPSG:4937';
+  if (!EUROPEAN.test(to))
+    throw new Problem(`Coordinates in ${baseFrame.frame} can be brought to ETRS89, not to ${to}.`, {
+      code: 'base-frame',
+      remedy: 'Leave the frame of the result at EPSG:4937, or give the base in the frame of the result.',
+    });
+  const moved = toEtrs89(markerM, baseFrame.frame, baseFrame.epoch);
+  const by = Math.hypot(...[0, 1, 2].map((k) => moved[k] - markerM[k]));
+  builder.notice({
+    code: 'base-moved',
+    severity: 'info',
+    text: `The base was brought from ${baseFrame.frame}, epoch ${baseFrame.epoch}, to ETRS89: it moves by ${(1000 * by).toFixed(0)} mm.`,
+  });
+  return moved;
 }

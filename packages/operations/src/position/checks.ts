@@ -1,6 +1,5 @@
-import { type BroadcastOrbits, pointPosition, type Observations } from '@longheron/core/gnss';
+import { type Orbits, pointPosition, type Observations } from '@longheron/core/gnss';
 import { Problem } from '@longheron/core/shared';
-import { type ReportBuilder } from '../shared';
 
 /** Rover and base must share some time. */
 export function checkOverlap(
@@ -28,25 +27,19 @@ export function checkOverlap(
 }
 
 /** Orbits must be valid at the rover's time. */
-export function checkOrbits(
-  rover: Observations,
-  orbits: BroadcastOrbits,
-  from: number,
-  to: number,
-  files: string,
-): void {
+export function checkOrbits(rover: Observations, orbits: Orbits, from: number, to: number, files: string): void {
   const middle = (from + to) >> 1;
-  const valid = orbits.satellites.filter((s) => orbits.at(s, rover.week, rover.sow[middle]));
+  const valid = orbits.satellites.filter((s) => orbits.sent(s, rover.week, rover.sow[middle]));
   if (valid.length >= 4) return;
-  throw new Problem(`The navigation files have valid orbits of ${valid.length} satellites at the time of the rover.`, {
+  throw new Problem(`The navigation data have valid orbits of ${valid.length} satellites at the time of the rover.`, {
     code: 'position-navigation',
     file: files,
-    remedy: 'Choose the navigation file of the same day and hours.',
+    remedy: 'Choose the navigation or orbit file of the same day and hours.',
   });
 }
 
 /** A base must stand still: places found from its codes at a few epochs may scatter, but not travel. */
-export function checkMotion(base: Observations, orbits: BroadcastOrbits, baseName: string, roverName: string): void {
+export function checkMotion(base: Observations, orbits: Orbits, baseName: string, roverName: string): void {
   const places: Float64Array[] = [];
   for (let k = 0; k < 9; k++) {
     const p = pointPosition(base, Math.floor((k * (base.sow.length - 1)) / 8), orbits);
@@ -59,17 +52,4 @@ export function checkMotion(base: Observations, orbits: BroadcastOrbits, baseNam
       file: baseName,
       remedy: `Give ${baseName} as rover and ${roverName} as base, or choose another base.`,
     });
-}
-
-/** Says what is not corrected for. */
-export function noticeAntennas(rover: Observations, base: Observations, builder: ReportBuilder): void {
-  const same = rover.antenna === base.antenna;
-  builder.notice({
-    code: 'position-antenna',
-    severity: same ? 'info' : 'warning',
-    text: `Phase centres of the antennas (${base.antenna || 'unnamed'} at the base, ${rover.antenna || 'unnamed'} at the rover) are not applied.`,
-    effect: same
-      ? 'Alike antennas take each other out over short distances.'
-      : 'Unlike antennas may differ by centimetres in height.',
-  });
 }

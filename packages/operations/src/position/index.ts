@@ -1,10 +1,13 @@
 import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { DEG, ecefToGeodetic, geodeticToEcef, GRS80 } from '@longheron/core/frames';
+import { type InternationalFrame, DEG, ecefToGeodetic, geodeticToEcef, GRS80 } from '@longheron/core/frames';
 import {
-  BroadcastOrbits,
   KINEMATIC_DEFAULTS,
+  joinObservations,
   kinematicPositions,
+  pointPosition,
+  SkyRecorder,
+  type SkyRecord,
   type KinematicEpoch,
   type KinematicSettings,
   type Observations,
@@ -14,31 +17,42 @@ import { part, Problem, type Watch } from '@longheron/core/shared';
 import { dayOfYear, unixFromGps } from '@longheron/core/time';
 import { type Trajectory } from '@longheron/core/trajectory';
 import { writeFileWhole } from '@longheron/formats/bytes';
-import { readNavigation, readObservations } from '@longheron/formats/rinex';
+import { readObservations } from '@longheron/formats/rinex';
 import { trajectoryCsv } from '@longheron/formats/trajectory';
 import { ReportBuilder, type Report } from '../shared';
 import { antennaTrajectory, yearOf } from './antennaTrajectory';
-import { baseMarker, type BasePosition } from './base';
-import { checkMotion, checkOrbits, checkOverlap, noticeAntennas } from './checks';
+import { baseMarker, inFrame, type BasePosition } from './base';
+import { checkMotion, checkOrbits, checkOverlap } from './checks';
+import { correctionsOf, LONG_BASELINE_M, readCompanions } from './corrections';
 import { withInertial, type InertialRequest, type InertialResult } from './inertial';
 
 export { type BasePosition } from './base';
 export { diagnosticsOf, type DiagnosticSeries } from './diagnostics';
+export { skyOf, type SkyView } from './sky';
 export { type InertialRequest, type InertialResult } from './inertial';
 
 export interface PositionRequest {
-  roverPath: string;
-  basePath: string;
+  /** Observations; several are following files of one receiver. */
+  roverPaths: string[];
+  basePaths: string[];
   navPaths: string[];
+  /** Precise orbits (SP3), used instead of the broadcast ones; and antenna calibrations (ANTEX). */
+  orbitPaths?: string[];
+  antennaPaths?: string[];
   /** Marker of the base, or `mean` for that of its own codes; the header's position without it. */
   base?: BasePosition | 'mean';
   /** Vertical, marker to antenna reference point, metres; replaces the header's. */
   antennaHeightM?: number;
-  /** Frame of the base's coordinates and so of the result. */
+  /** Frame of the result; the base's coordinates are in it unless `baseFrame` says otherwise. */
   frame?: string;
+  /** International frame of the base's coordinates, and their epoch: they are brought to ETRS89. */
+  baseFrame?: { frame: InternationalFrame; epoch: number };
   /** Seconds of the rover file's GPS week. */
   startSow?: number;
   endSow?: number;
+  /** The same as GPS seconds. */
+  startGps?: number;
+  endGps?: number;
   settings?: Partial<KinematicSettings>;
   /** Inertial data of the rover: the result is then smoothed, with attitude, at the inertial reference point. */
   inertial?: InertialRequest;
@@ -52,12 +66,10 @@ export interface PositionResult {
   trajectory: Trajectory;
   epochs: KinematicEpoch[];
   inertial?: InertialResult;
-  /** GPS week of the seconds in `epochs`. */
+  /** GPS week of the seconds in `epochs` and `sky`. */
   week: number;
+  sky?: SkyRecord;
 }
-
-/** From this length on ionosphere and troposphere of both ends differ enough to matter, metres. */
-const LONG_BASELINE_M = 10_000;
 
 /**
  * Computes a trajectory from RINEX files, of the rover's antenna or, with inertial data, of the inertial reference
@@ -67,9 +79,11 @@ export async function positionRover(request: PositionRequest, watch?: Watch): Pr
   const name = (path: string) => request.names?.[path] ?? basename(path);
   const builder = new ReportBuilder('position', {});
   for (const path of [
-    request.roverPath,
-    request.basePath,
+    ...request.roverPaths,
+    ...request.basePaths,
     ...request.navPaths,
+    ...(request.orbitPaths ?? []),
+    ...(request.antennaPaths ?? []),
     ...(request.inertial ? [request.inertial.path] : []),
   ])
     await builder.input(path);
@@ -78,25 +92,39 @@ export async function positionRover(request: PositionRequest, watch?: Watch): Pr
     for (const n of notices) if (n.severity !== 'info') builder.notice(n);
     return observations;
   };
-  const rover = await read(request.roverPath);
-  const base = await read(request.basePath);
-  const orbits = new BroadcastOrbits(
-    (await Promise.all(request.navPaths.map(async (p) => readNavigation(await readFile(p), name(p)).records))).flat(),
-  );
+  const joined = async (paths: string[], atRest: boolean) =>
+    joinObservations(await Promise.all(paths.map(read)), paths.map(name), atRest);
+  const rover = await joined(request.roverPaths, false);
+  const base = await joined(request.basePaths, true);
+  const roverName = request.roverPaths.map(name).join(', ');
+  const baseName = request.basePaths.map(name).join(', ');
   const [from, to] = span(rover, request);
-  checkOverlap(rover, base, from, to, name(request.roverPath), name(request.basePath));
-  checkOrbits(rover, orbits, from, to, request.navPaths.map(name).join(', '));
+  const gps = rover.week * 604800 + rover.sow[from];
+  const orbitPaths = request.orbitPaths ?? [];
+  const { orbits, antennas } = await readCompanions(
+    request.navPaths,
+    orbitPaths,
+    request.antennaPaths ?? [],
+    name,
+    gps,
+  );
+  checkOverlap(rover, base, from, to, roverName, baseName);
+  checkOrbits(rover, orbits, from, to, (orbitPaths.length ? orbitPaths : request.navPaths).map(name).join(', '));
   const frame = request.frame ?? 'EPSG:4937';
-  checkMotion(base, orbits, name(request.basePath), name(request.roverPath));
-  const marker = baseMarker(base, orbits, request.base, name(request.basePath), builder);
+  checkMotion(base, orbits, baseName, roverName);
+  const stated = baseMarker(base, orbits, request.base, baseName, builder);
+  const marker = inFrame(stated, request, builder);
   const heightM = request.antennaHeightM ?? base.antennaDeltaM[0];
   const baseM = raised(marker, heightM);
-  noticeAntennas(rover, base, builder);
-  const gps = rover.week * 604800 + rover.sow[from];
+  const about = pointPosition(rover, (from + to) >> 1, orbits)?.xyzM ?? baseM;
+  const corrections = correctionsOf(rover, base, antennas, distance(about, baseM), builder);
+  const recorder = new SkyRecorder();
   const settings: KinematicSettings = {
     ...KINEMATIC_DEFAULTS,
     ...request.settings,
     dayOfYear: dayOfYear(new Date(unixFromGps(gps) * 1000)),
+    ...corrections,
+    record: recorder,
   };
   const epochs = kinematicPositions(
     rover,
@@ -111,7 +139,7 @@ export async function positionRover(request: PositionRequest, watch?: Watch): Pr
   if (epochs.length === 0)
     throw new Problem('No epoch has four satellites that rover and base both see.', {
       code: 'position-satellites',
-      file: name(request.roverPath),
+      file: roverName,
       remedy: 'Lower the elevation mask, or choose the base of the same session.',
     });
   const inertial =
@@ -132,7 +160,7 @@ export async function positionRover(request: PositionRequest, watch?: Watch): Pr
   });
   const share = (kind: string) => epochs.filter((e) => e.solution === kind).length / epochs.length;
   const rms = (of: Float64Array) => Math.sqrt(mean(of.map((v) => v * v)));
-  const baselineM = Math.max(...epochs.map((e) => Math.hypot(...[0, 1, 2].map((k) => e.xyzM[k] - baseM[k]))));
+  const baselineM = epochs.reduce((most, e) => Math.max(most, distance(e.xyzM, baseM)), 0);
   if (baselineM > LONG_BASELINE_M)
     builder.notice({
       code: 'position-baseline',
@@ -157,10 +185,15 @@ export async function positionRover(request: PositionRequest, watch?: Watch): Pr
       mask_deg: settings.maskDeg,
       direction: settings.direction,
       left_out: settings.leftOut,
+      frequencies: settings.frequencies ?? 'both',
       ratio: settings.fix.ratio,
       success_rate: settings.fix.successRate,
       base_xyz_m: Array.from(marker),
+      base_shift_m: distance(stated, marker),
       antenna_height_m: heightM,
+      orbits: orbitPaths.length ? 'precise' : 'broadcast',
+      phase_centres: corrections.rover.antenna !== undefined,
+      solid_tide: corrections.rover.tide !== undefined,
       frame,
     },
     epochs: epochs.length,
@@ -172,26 +205,34 @@ export async function positionRover(request: PositionRequest, watch?: Watch): Pr
     sd_e_m: rms(trajectory.sdEM!),
     sd_d_m: rms(trajectory.sdDM!),
     baseline_m: baselineM,
+    cycle_slips: recorder.result?.slips.length ?? 0,
     satellites_mean: mean(epochs.map((e) => e.satellites)),
     separation_rms_m: separations.length ? Math.sqrt(mean(separations.map((v) => v * v))) : null,
     separation_max_m: separations.length ? Math.max(...separations) : null,
     ...inertial?.figures,
   });
-  return { report, trajectory, epochs, inertial, week: rover.week };
+  return { report, trajectory, epochs, inertial, week: rover.week, sky: recorder.result };
 }
 
 function span(rover: Observations, request: PositionRequest): [number, number] {
   const { sow } = rover;
   let from = 0;
   let to = sow.length;
-  while (from < to && sow[from] < (request.startSow ?? -Infinity)) from++;
-  while (to > from && sow[to - 1] > (request.endSow ?? Infinity)) to--;
+  const ofWeek = (gps: number | undefined) => (gps === undefined ? undefined : gps - rover.week * 604800);
+  const start = ofWeek(request.startGps) ?? request.startSow ?? -Infinity;
+  const end = ofWeek(request.endGps) ?? request.endSow ?? Infinity;
+  while (from < to && sow[from] < start) from++;
+  while (to > from && sow[to - 1] > end) to--;
   if (from === to)
     throw new Problem(`No epoch of the rover lies in the span; it runs from ${sow[0]} to ${sow[sow.length - 1]} s.`, {
       code: 'position-span',
-      remedy: 'Give --start and --end in seconds of the GPS week.',
+      remedy: 'Choose a span within it; on the command line --start and --end are seconds of the GPS week.',
     });
   return [from, to];
+}
+
+function distance(a: ArrayLike<number>, b: ArrayLike<number>): number {
+  return Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
 }
 
 function raised(marker: ArrayLike<number>, heightM: number): Float64Array {

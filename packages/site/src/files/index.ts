@@ -54,6 +54,8 @@ export const FILE_NAMES = {
   rover: 'vehicle_20260616_gnss.rnx',
   base: 'brn1_20260616_gnss.rnx',
   navigation: 'site_20260616_nav.rnx',
+  antennas: 'antennas.atx',
+  orbits: 'site_20260616.sp3',
   inertial: 'vehicle_20260616.imu.h5',
   olderRover: 'vehicle_20260615_old.26o',
   olderBase: 'brn1_20260616_old.26o',
@@ -190,6 +192,8 @@ export async function makeGnssFiles(
   await writeFile(join(folder, FILE_NAMES.rover), texts.rover);
   await writeFile(join(folder, FILE_NAMES.base), texts.base);
   await writeFile(join(folder, FILE_NAMES.navigation), texts.navigation);
+  await writeFile(join(folder, FILE_NAMES.antennas), texts.antennas);
+  await writeFile(join(folder, FILE_NAMES.orbits), texts.orbits);
   await writeFile(join(folder, FILE_NAMES.olderRover), texts.olderRover);
   await writeFile(join(folder, FILE_NAMES.olderBase), texts.olderBase);
   const unit = measureDrive(siteDrive(), system, { seed: options.seed, factor, ...span });

@@ -2,11 +2,14 @@ import { ecefToNed, geodeticToEcef, rotationFromAngles, type ReferenceSystem } f
 import { type Trajectory } from '@longheron/core/trajectory';
 import { deliveredMounting, DRIVE_START_SOW, GPS_WEEK, outages, trueTrajectory, type TrueDrive } from '../drive';
 import { SITE_ORIGIN_E, SITE_ORIGIN_N } from '../terrain';
+import { antennaText, ROVER_ANTENNA, STATION_ANTENNA } from './antennas';
+import { orbitText } from './orbitText';
 import { constellation, type SiteSatellite } from './constellation';
 import { observe, type SiteEpoch, type SiteReceiver } from './receiver';
 import { olderObservationText } from './rinex2Text';
 import { navigationText, observationText } from './rinexText';
 
+export * from './antennas';
 export * from './constellation';
 export * from './receiver';
 export * from './rinexText';
@@ -61,6 +64,7 @@ export function vehicleSession(drive: TrueDrive, system: ReferenceSystem, option
   const near = (a: number, b: number) => Math.abs(a - b) < 0.5 / options.roverRateHz;
   const rover: SiteReceiver = {
     name: 'rover',
+    antenna: ROVER_ANTENNA,
     tags: every(first, last, options.roverRateHz),
     place: antennaAt,
     // a sawtooth of a millisecond, as simple clocks have it
@@ -74,6 +78,7 @@ export function vehicleSession(drive: TrueDrive, system: ReferenceSystem, option
   };
   const base: SiteReceiver = {
     name: 'base',
+    antenna: STATION_ANTENNA,
     tags: every(Math.floor(first) - 30, last + 30, 1),
     place: (_sow, out) => out.set(baseAntennaM),
     clockS: (tag) => 3e-8 * Math.sin(tag / 900),
@@ -119,10 +124,16 @@ function antennaOf(
 /** The older pair of receivers begins to record like the others; its base stops this long before the rover. */
 export const OLDER_BASE_MISSES_S = 120;
 
+/** Precise orbits reach this far beyond the session: enough to interpolate within it. */
+const ORBITS_AROUND_S = 3600;
+
 export interface SessionTexts {
   base: string;
   rover: string;
   navigation: string;
+  /** Calibrations of the antennas, and precise orbits around the drive. */
+  antennas: string;
+  orbits: string;
   /** The same antennas once a second through older receivers, RINEX 2.11; its base lacks the end. */
   olderRover: string;
   olderBase: string;
@@ -130,13 +141,20 @@ export interface SessionTexts {
 
 /** The session as RINEX texts: 3.04, and 2.11 for the older pair. */
 export function sessionFiles(s: VehicleSession): SessionTexts {
-  const common = { antenna: 'MADE-UP CHOKE       NONE', receiver: 'DEMO', week: GPS_WEEK };
+  const common = { receiver: 'DEMO', week: GPS_WEEK };
   const at = new Float64Array(3);
   s.antennaAt(s.rover[0].sow, at);
   // a receiver on the move knows its place to some metres
   const rough = Float64Array.from(at, (v, k) => Math.round(v) + [2, -3, 1][k]);
-  const base = { ...common, marker: 'BRN1', xyzM: s.baseMarkerM, antennaHeightM: BASE_ANTENNA_HEIGHT_M, intervalS: 1 };
-  const rover = { ...common, marker: 'VEHICLE', xyzM: rough, antennaHeightM: 0 };
+  const base = {
+    ...common,
+    antenna: STATION_ANTENNA.type,
+    marker: 'BRN1',
+    xyzM: s.baseMarkerM,
+    antennaHeightM: BASE_ANTENNA_HEIGHT_M,
+    intervalS: 1,
+  };
+  const rover = { ...common, antenna: ROVER_ANTENNA.type, marker: 'VEHICLE', xyzM: rough, antennaHeightM: 0 };
   const last = s.rover[s.rover.length - 1].sow;
   return {
     base: observationText(base, s.base),
@@ -150,5 +168,7 @@ export function sessionFiles(s: VehicleSession): SessionTexts {
       s.base.filter((e) => e.sow <= last - OLDER_BASE_MISSES_S),
     ),
     navigation: navigationText(s.sky, GPS_WEEK),
+    antennas: antennaText(s.sky),
+    orbits: orbitText(s.sky, GPS_WEEK, s.base[0].sow - ORBITS_AROUND_S, last + ORBITS_AROUND_S),
   };
 }

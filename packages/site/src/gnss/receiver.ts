@@ -1,5 +1,6 @@
 import { ecefToGeodetic, ecefToNed, GRS80 } from '@longheron/core/frames';
 import { Random } from '@longheron/core/numeric';
+import { antennaM, type SiteAntenna } from './antennas';
 import { siteOrbit, type SiteSatellite } from './constellation';
 
 /** 1 SD at medium noise, metres and seconds. */
@@ -44,6 +45,8 @@ export interface SiteReceiver {
   place(sow: number, out: Float64Array): void;
   /** Receiver clock against GPS time at a tag, seconds. */
   clockS(tag: number): number;
+  /** What receives: its phase centre; the reference point itself without one. */
+  antenna?: SiteAntenna;
   /** No satellite is seen then. */
   blind?(sow: number): boolean;
   /** Satellites that lose count at a tag. */
@@ -87,8 +90,12 @@ export function observe(receiver: SiteReceiver, sky: SiteSatellite[], air: SiteA
         if (sinEl < Math.sin(MASK_RAD)) continue;
         const north = axes[0] * unit[0] + axes[1] * unit[1] + axes[2] * unit[2];
         const base = rangeM + LIGHT * (clock - orbit[3]) + troposphereM(sinEl, geo[2], wet(sow));
+        const az = Math.atan2(axes[3] * unit[0] + axes[4] * unit[1] + axes[5] * unit[2], north);
+        const lean = ([0, 1] as const).map((band) =>
+          receiver.antenna ? antennaM(receiver.antenna, band, Math.asin(Math.min(1, sinEl)), az) : 0,
+        ) as [number, number];
         const ionosphere = air.factor * ionosphereM(sinEl, geo[0], north);
-        observations.push(track(satellite, tag, base, ionosphere, sinEl, random, tracks, receiver, air));
+        observations.push(track(satellite, tag, base, lean, ionosphere, sinEl, random, tracks, receiver, air));
       }
     epochs.push({ sow: tag, observations });
   }
@@ -150,6 +157,7 @@ function track(
   satellite: SiteSatellite,
   tag: number,
   base: number,
+  lean: [number, number],
   ionosphere: number,
   sinEl: number,
   random: Random,
@@ -178,9 +186,10 @@ function track(
     const group = LIGHT * satellite.groupDelayS * (L1 / hz) ** 2;
     const error = (plain: number, path: number, k: number) =>
       air.factor * ((plain / sinEl) * random.normal() + path * t.multipath[k]);
-    out.code[band] = base + delay + group + error(noise.codeM, noise.codeMultipathM, band);
+    out.code[band] = base + lean[band] + delay + group + error(noise.codeM, noise.codeMultipathM, band);
     out.phase[band] =
-      ((base - delay + error(noise.carrierM, noise.carrierMultipathM, 2 + band)) * hz) / LIGHT + t.cycles[band];
+      ((base + lean[band] - delay + error(noise.carrierM, noise.carrierMultipathM, 2 + band)) * hz) / LIGHT +
+      t.cycles[band];
     out.strength[band] = 50 + 20 * Math.log10(sinEl) + (band ? -3 : 0) + 0.4 * random.normal();
   }
   return out;

@@ -1,6 +1,6 @@
 import { DEG, ecefToGeodetic, geodeticToEcef, GRS80, type ReferenceSystem } from '@longheron/core/frames';
 import { DRIVE_START_SOW, GPS_WEEK } from '../drive';
-import { FAR_BASE_PLACE, SESSION_AIR_BEFORE_S } from '../gnss';
+import { FAR_BASE_PLACE, SESSION_AIR_BEFORE_S, STATION_ANTENNA, VIRTUAL_ANTENNA } from '../gnss';
 import { constellation } from '../gnss/constellation';
 import { observe } from '../gnss/receiver';
 import { observationText } from '../gnss/rinexText';
@@ -44,7 +44,7 @@ export function serviceStations(system: ReferenceSystem): ServiceStation[] {
     system.unproject(SITE_ORIGIN_E + s.x, SITE_ORIGIN_N + s.y, s.heightM, geo);
     return {
       ...{ code: s.code, latDeg: geo[0] / DEG, lonDeg: geo[1] / DEG, hEllM: geo[2], rateHz: s.rateHz },
-      ...{ antenna: 'MADE-UP CHOKE       NONE', holdings: [...s.holdings] },
+      ...{ antenna: STATION_ANTENNA.type, holdings: [...s.holdings] },
     };
   });
 }
@@ -93,6 +93,7 @@ export function stationFile(request: StationRequest, system: ReferenceSystem): s
     {
       ...{ name: `station ${name}`, tags: Float64Array.from(tags), clockS: (tag) => 2e-8 * Math.cos(tag / 700) },
       place: (_sow, out) => out.set(antenna),
+      antenna: virtual ? VIRTUAL_ANTENNA : STATION_ANTENNA,
     },
     constellation(seed, DRIVE_START_SOW),
     { seed, factor: request.factor, startSow: DRIVE_START_SOW - SESSION_AIR_BEFORE_S },
@@ -101,7 +102,7 @@ export function stationFile(request: StationRequest, system: ReferenceSystem): s
     {
       ...{
         marker: name,
-        antenna: station?.antenna ?? 'VIRTUAL             NONE',
+        antenna: station?.antenna ?? VIRTUAL_ANTENNA.type,
         receiver: virtual ? 'COMPUTED' : 'DEMO',
       },
       ...{ week: GPS_WEEK, xyzM: marker, antennaHeightM: heightM, intervalS: 1 / rateHz },

@@ -1,13 +1,17 @@
 import { readFile } from 'node:fs/promises';
-import { part, type Watch } from '@longheron/core/shared';
+import { part, Problem, type Watch } from '@longheron/core/shared';
 import { type System } from '@longheron/core/gnss';
 import { inspectFile } from '@longheron/operations/inspect';
-import { parseMounting } from '@longheron/core/frames';
+import { type Mark } from '@longheron/core/accuracy';
+import { DEG, parseMounting, type InternationalFrame } from '@longheron/core/frames';
+import { parseSystem } from '@longheron/formats/crs';
 import { type Platform } from '@longheron/core/inertial';
 import {
   diagnosticsOf,
   fromLatLonHeight,
   positionRover,
+  skyOf,
+  type BasePosition,
   type InertialRequest,
   type PositionResult,
 } from '@longheron/operations/position';
@@ -16,10 +20,14 @@ import { objectPath, Shelf } from './shelf';
 import { type TaskRequest, type TaskResult } from './types';
 
 interface Payload {
-  rover: string;
-  base: string;
+  rover: string[];
+  base: string[];
   navigation: string[];
+  orbits: string[];
+  calibrations: string[];
   inertial?: string;
+  /** The mark that the base stands on. */
+  baseMark?: Mark;
   mounting?: unknown;
   names: Record<string, string>;
   crs: string;
@@ -27,6 +35,13 @@ interface Payload {
     maskDeg: number;
     direction: 'both' | 'forward' | 'reverse';
     systems: string;
+    frequencies?: 'both' | 'first';
+    leftOut?: string[];
+    startGps?: number;
+    endGps?: number;
+    baseFrame?: 'ETRS89' | InternationalFrame;
+    baseEpoch?: number;
+    baseMark?: string;
     baseLatDeg?: number;
     baseLonDeg?: number;
     baseHEllM?: number;
@@ -50,17 +65,30 @@ export async function position(r: TaskRequest, watch: Watch): Promise<TaskResult
   const csv = await shelf.file(async (path) => {
     made = await positionRover(
       {
-        roverPath: p.rover,
-        basePath: p.base,
+        roverPaths: p.rover,
+        basePaths: p.base,
         navPaths: p.navigation,
+        orbitPaths: p.orbits,
+        antennaPaths: p.calibrations,
         names: p.names,
-        base: given.every((v) => typeof v === 'number')
-          ? fromLatLonHeight(...(given as [number, number, number]))
-          : s.baseMean
-            ? 'mean'
-            : undefined,
+        base: p.baseMark
+          ? markPosition(p.baseMark, p.crs)
+          : given.every((v) => typeof v === 'number')
+            ? fromLatLonHeight(...(given as [number, number, number]))
+            : s.baseMean
+              ? 'mean'
+              : undefined,
         antennaHeightM: s.antennaHeightM,
-        settings: { maskDeg: s.maskDeg, direction: s.direction, systems: [...s.systems] as System[] },
+        startGps: s.startGps,
+        endGps: s.endGps,
+        baseFrame: baseFrameOf(s),
+        settings: {
+          maskDeg: s.maskDeg,
+          direction: s.direction,
+          systems: [...s.systems] as System[],
+          frequencies: s.frequencies,
+          leftOut: s.leftOut ?? [],
+        },
         inertial: p.inertial ? inertialOf(p.inertial, p.mounting, s) : undefined,
         outPath: path,
       },
@@ -78,6 +106,7 @@ export async function position(r: TaskRequest, watch: Watch): Promise<TaskResult
       bytes: (await readFile(path)).length,
       facts: { ...facts, path: undefined, findings: undefined },
       point: made.trajectory.point,
+      sky: made.sky ? await shelf.json(skyOf(made.sky, made.trajectory, made.week), 'sky') : null,
       diagnostics: await shelf.json(diagnosticsOf(made.epochs, made.week, made.inertial), 'diagnostics'),
       figures: { ...report, inputs: undefined, notices: undefined },
       ...(await storePreview(shelf, path, name, p.crs)),
@@ -87,6 +116,24 @@ export async function position(r: TaskRequest, watch: Watch): Promise<TaskResult
     notices: report.notices.map((n) => ({ ...n, place: n.place ?? '' })),
     log: [`${report.epochs} epochs in ${report.seconds} s.`],
   };
+}
+
+/** Marker of the base from a mark of the project. */
+function markPosition(mark: Mark, crs: string): BasePosition {
+  const system = parseSystem(crs);
+  const geo = new Float64Array(3);
+  system.unproject(mark.eastingM, mark.northingM, mark.heightM, geo);
+  return fromLatLonHeight(geo[0] / DEG, geo[1] / DEG, geo[2]);
+}
+
+function baseFrameOf(s: Payload['settings']): { frame: InternationalFrame; epoch: number } | undefined {
+  if (!s.baseFrame || s.baseFrame === 'ETRS89') return undefined;
+  if (s.baseEpoch === undefined)
+    throw new Problem(`Coordinates in ${s.baseFrame} need the epoch they belong to.`, {
+      code: 'base-epoch',
+      remedy: 'Type it as a year with decimals.',
+    });
+  return { frame: s.baseFrame, epoch: s.baseEpoch };
 }
 
 function inertialOf(path: string, mounting: unknown, s: Payload['settings']): InertialRequest {

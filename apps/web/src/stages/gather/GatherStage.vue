@@ -42,7 +42,13 @@ const typing = ref(false);
 watchEffect(() => (view.active = chosen.value?.id ?? null));
 const NOUNS: Record<string, string> = {
   ...{ marks: 'marks', trajectory: 'epochs', mounting: 'sensors' },
-  ...{ 'gnss-observations': 'epochs', 'gnss-navigation': 'records', inertial: 'samples' },
+  ...{
+    'gnss-observations': 'epochs',
+    'gnss-navigation': 'records',
+    'gnss-orbits': 'epochs',
+    'gnss-antennas': 'antennas',
+    inertial: 'samples',
+  },
 };
 const figureOf = (d: DatasetDto) => {
   const table = d.kind === 'table' ? (d.revision.content.table as { count: number } | undefined) : undefined;

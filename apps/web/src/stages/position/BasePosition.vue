@@ -1,21 +1,48 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { formatAngle, geodeticToEcef, GRS80, DEG, parseAngle } from '@longheron/core/frames';
+import { formatAngle, geodeticToEcef, GRS80, DEG, parseAngle, toEtrs89 } from '@longheron/core/frames';
+import { type Mark } from '@longheron/core/accuracy';
 import { type DatasetDto } from '@longheron/contract/api';
+import { useProject } from '../../stores/project';
 import Num from '../../ui/Num.vue';
 
 /** Where the base's marker is, and how high its antenna stands on it. */
 export interface BasePositionForm {
-  from: 'header' | 'typed' | 'mean';
+  from: 'header' | 'typed' | 'mark' | 'mean';
   latitude: string;
   longitude: string;
   heightM: number | undefined;
+  /** List and name of the mark it stands on. */
+  marks: number;
+  mark: string;
+  /** Frame of the coordinates, and their epoch when it is an international one. */
+  frame: 'ETRS89' | 'ITRF2020' | 'ITRF2014';
+  epoch: number;
   antennaFrom: 'header' | 'typed';
   antennaHeightM: number | undefined;
 }
 const form = defineModel<BasePositionForm>({ required: true });
 const props = defineProps<{ base: DatasetDto | undefined }>();
 
+const store = useProject();
+const choices = computed(() =>
+  store
+    .ofKind('marks')
+    .flatMap((d) =>
+      ((d.revision.content.marks as Mark[] | undefined) ?? [])
+        .filter((m) => !m.leftOutReason)
+        .map((m) => ({ key: `${d.id} ${m.name}`, list: d, mark: m })),
+    ),
+);
+const markKey = computed({
+  get: () => (form.value.mark ? `${form.value.marks} ${form.value.mark}` : ''),
+  set: (key: string) => {
+    const found = choices.value.find((c) => c.key === key);
+    form.value.marks = found?.list.id ?? 0;
+    form.value.mark = found?.mark.name ?? '';
+  },
+});
+const onMark = computed(() => choices.value.find((c) => c.key === markKey.value)?.mark);
 const facts = computed(
   () =>
     props.base?.revision.content.facts as
@@ -48,17 +75,39 @@ const away = computed(() => {
   const b = geodeticToEcef(GRS80, lat * DEG, lon * DEG, form.value.heightM);
   return Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
 });
+/** How far the frame moves the base, metres. */
+const moved = computed(() => {
+  const h = header.value;
+  if (!h || form.value.frame === 'ETRS89') return null;
+  const a = geodeticToEcef(GRS80, h[1] * DEG, h[0] * DEG, h[2]);
+  const b = toEtrs89(a, form.value.frame, form.value.epoch);
+  return Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+});
 </script>
 
 <template>
   <el-radio-group v-model="form.from" class="choices" aria-label="Position of the base">
     <el-radio value="header">Base where its header says</el-radio>
     <el-radio value="typed">Base at a typed position</el-radio>
+    <el-radio value="mark" :disabled="choices.length === 0">Base on a mark of the project</el-radio>
     <el-radio value="mean">Base at the mean of its own codes</el-radio>
   </el-radio-group>
   <p v-if="form.from === 'header' && header" class="soft mono">
     {{ header[1].toFixed(7) }}° {{ header[0].toFixed(7) }}° {{ header[2].toFixed(3) }} m
   </p>
+  <template v-if="form.from === 'mark'">
+    <el-select v-model="markKey" filterable placeholder="Choose the mark" aria-label="Mark of the base"
+      ><el-option
+        v-for="c in choices"
+        :key="c.key"
+        :value="c.key"
+        :label="`${c.mark.name}, ${c.mark.role} (${c.list.name})`"
+    /></el-select>
+    <p v-if="onMark" class="soft mono">
+      E {{ onMark.eastingM.toFixed(3) }} N {{ onMark.northingM.toFixed(3) }} H {{ onMark.heightM.toFixed(3) }} m
+    </p>
+    <p class="soft">In the system of the project; its height is carried to the ellipsoid by the project’s geoid.</p>
+  </template>
   <p v-if="form.from === 'mean'" class="state warn wrap">
     Weak: the whole trajectory is off by the same one to two metres.
   </p>
@@ -93,7 +142,31 @@ const away = computed(() => {
       />
       from the position in its header.
     </p>
-    <p class="soft">In ETRS89 (EPSG:4937), as of the survey; the trajectory is in the frame of the base.</p>
+  </div>
+  <div v-if="form.from === 'header' || form.from === 'typed'" class="base">
+    <div class="field">
+      Frame of these coordinates<el-select v-model="form.frame" aria-label="Frame of the base"
+        ><el-option value="ETRS89" label="ETRS89" /><el-option value="ITRF2020" label="ITRF2020" /><el-option
+          value="ITRF2014"
+          label="ITRF2014"
+      /></el-select>
+    </div>
+    <label v-if="form.frame !== 'ETRS89'" class="field"
+      >of epoch (year)<el-input-number
+        v-model="form.epoch"
+        :controls="false"
+        :precision="2"
+        :min="1980"
+        :max="2100"
+        aria-label="Epoch of the base"
+    /></label>
+    <p class="soft">
+      {{
+        form.frame === 'ETRS89'
+          ? 'The trajectory is in ETRS89 (EPSG:4937).'
+          : `Brought to ETRS89${moved === null ? '' : `, ${(1000 * moved).toFixed(0)} mm away`}; the trajectory is in ETRS89 (EPSG:4937).`
+      }}
+    </p>
   </div>
   <el-radio-group v-model="form.antennaFrom" class="choices" aria-label="Antenna height of the base">
     <el-radio value="header">Antenna height of the header: {{ headerHeight }}</el-radio>
@@ -130,6 +203,10 @@ const away = computed(() => {
 .field .el-input {
   flex: none;
   width: 176px;
+}
+.field .el-select {
+  flex: none;
+  width: 130px;
 }
 .field .el-input-number {
   flex: none;

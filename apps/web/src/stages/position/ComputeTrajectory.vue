@@ -2,13 +2,14 @@
 import { computed, ref, watch } from 'vue';
 import { type DatasetDto } from '@longheron/contract/api';
 import { useProject } from '../../stores/project';
-import Setting from '../../ui/Setting.vue';
+import GnssOptions, { type GnssOptionsForm } from './GnssOptions.vue';
 import { parseAngle } from '@longheron/core/frames';
 import BasePosition, { type BasePositionForm } from './BasePosition.vue';
 import BaseChoice from './BaseChoice.vue';
 import InertialChoice, { type InertialForm } from './InertialChoice.vue';
 
 /** Chooses rover, base, navigation and inertial data, and computes the trajectory. */
+defineProps<{ satellites: string[] }>();
 const store = useProject();
 interface Facts {
   startGps: number;
@@ -17,6 +18,8 @@ interface Facts {
 }
 const observations = computed(() => store.ofKind('gnss-observations'));
 const navigations = computed(() => store.ofKind('gnss-navigation'));
+const precise = computed(() => store.ofKind('gnss-orbits'));
+const calibrations = computed(() => store.ofKind('gnss-antennas'));
 const units = computed(() => store.ofKind('inertial'));
 const mountings = computed(() => store.ofKind('mounting'));
 const computedOnes = computed(() => store.ofKind('trajectory', 'position'));
@@ -25,15 +28,21 @@ const form = ref({
   rover: 0,
   base: 0,
   navigation: [] as number[],
-  maskDeg: 10,
-  systems: 'GE',
-  direction: 'both',
+  orbits: [] as number[],
+  calibrations: [] as number[],
+});
+const options = ref<GnssOptionsForm>({
+  ...{ maskDeg: 10, systems: 'GE', frequencies: 'both', direction: 'both', leftOut: [], span: null },
 });
 const position = ref<BasePositionForm>({
   from: 'header',
   latitude: '',
   longitude: '',
   heightM: undefined,
+  marks: 0,
+  mark: '',
+  frame: 'ETRS89',
+  epoch: 2026.46,
   antennaFrom: 'header',
   antennaHeightM: undefined,
 });
@@ -55,6 +64,8 @@ watch(
     form.value.rover ||= byRate[0]?.id ?? 0;
     unit.value.inertial ||= units.value[0]?.id ?? 0;
     unit.value.mounting ||= mountings.value[0]?.id ?? 0;
+    // a better source that was taken in is meant to be used
+    if (form.value.calibrations.length === 0) form.value.calibrations = calibrations.value.map((d) => d.id);
     if (form.value.navigation.length === 0) form.value.navigation = navigations.value.map((d) => d.id);
   },
   { immediate: true },
@@ -82,17 +93,22 @@ const message = computed(() => {
   if (cover.value === 0) return 'Rover and base do not overlap in time.';
   const p = position.value;
   if (p.from === 'typed' && !typedBase.value) return 'Type latitude, longitude and height of the base.';
+  if (p.from === 'mark' && !p.mark) return 'Choose the mark that the base stands on.';
   if (p.antennaFrom === 'typed' && typeof p.antennaHeightM !== 'number') return 'Type the height of the antenna.';
   if (unit.value.inertial && !unit.value.mounting) return 'Choose the mounting that goes with the inertial data.';
   return '';
 });
 const ready = computed(() => form.value.rover && form.value.base && form.value.navigation.length && !message.value);
 function compute(again: boolean): void {
-  const { rover, base, navigation, ...settings } = form.value;
+  const { rover, base, navigation, orbits, calibrations } = form.value;
+  const { span, ...settings } = options.value;
   const p = position.value;
   const typed = {
     ...(p.from === 'typed' ? typedBase.value : {}),
     ...(p.from === 'mean' ? { baseMean: true } : {}),
+    ...(p.from === 'mark' ? { baseMark: p.mark } : {}),
+    ...(p.from !== 'mark' && p.frame !== 'ETRS89' ? { baseFrame: p.frame, baseEpoch: p.epoch } : {}),
+    ...(span ? { startGps: span[0], endGps: span[1] } : {}),
     ...(p.antennaFrom === 'typed' ? { antennaHeightM: p.antennaHeightM } : {}),
   };
   const u = unit.value;
@@ -103,7 +119,15 @@ function compute(again: boolean): void {
   };
   void store.run(
     'position',
-    { rover, base, navigation, ...(withUnit ? { inertial: u.inertial, antenna: u.mounting } : {}) },
+    {
+      rover,
+      base,
+      navigation,
+      orbits,
+      calibrations,
+      ...(p.from === 'mark' ? { baseMarks: p.marks } : {}),
+      ...(withUnit ? { inertial: u.inertial, antenna: u.mounting } : {}),
+    },
     { ...settings, ...typed, ...(withUnit ? inertial : {}) },
     again ? computedOnes.value.at(-1)?.id : undefined,
   );
@@ -130,30 +154,21 @@ function compute(again: boolean): void {
       ><el-select v-model="form.navigation" multiple aria-label="Navigation"
         ><el-option v-for="d in navigations" :key="d.id" :value="d.id" :label="d.name" /></el-select
     ></el-form-item>
+    <el-form-item v-if="precise.length" label="Precise orbits, instead of the broadcast ones"
+      ><el-select v-model="form.orbits" multiple aria-label="Precise orbits" placeholder="none: broadcast orbits"
+        ><el-option v-for="d in precise" :key="d.id" :value="d.id" :label="d.name" /></el-select
+    ></el-form-item>
+    <el-form-item label="Antenna calibrations"
+      ><el-select
+        v-model="form.calibrations"
+        multiple
+        aria-label="Antenna calibrations"
+        :placeholder="calibrations.length ? 'none: phase centres are not applied' : 'no ANTEX file taken in yet'"
+        ><el-option v-for="d in calibrations" :key="d.id" :value="d.id" :label="d.name" /></el-select
+    ></el-form-item>
     <BasePosition v-model="position" :base="observations.find((d) => d.id === form.base)" />
     <InertialChoice v-model="unit" :units="units" :mountings="mountings" />
-    <Setting
-      v-model="form.maskDeg"
-      label="Lowest elevation"
-      unit="°"
-      :min="0"
-      :max="45"
-      :step="1"
-      :digits="0"
-      reason="Lower satellites steady the height but bring more noise and multipath."
-    />
-    <el-form-item label="Systems"
-      ><el-select v-model="form.systems" aria-label="Systems"
-        ><el-option value="GE" label="GPS and Galileo" /><el-option value="G" label="GPS alone" /><el-option
-          value="E"
-          label="Galileo alone" /></el-select
-    ></el-form-item>
-    <el-form-item label="Direction"
-      ><el-select v-model="form.direction" aria-label="Direction"
-        ><el-option value="both" label="forward and reverse" /><el-option
-          value="forward"
-          label="forward alone" /><el-option value="reverse" label="reverse alone" /></el-select
-    ></el-form-item>
+    <GnssOptions v-model="options" :satellites="satellites" />
     <p v-if="message" class="state bad wrap">{{ message }}</p>
     <div class="row">
       <el-button type="primary" native-type="submit" :disabled="!ready">{{

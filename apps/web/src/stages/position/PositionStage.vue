@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, shallowRef, watchEffect } from 'vue';
+import { computed, ref, shallowRef, watchEffect } from 'vue';
 import { type ComparisonDto } from '@longheron/contract/api';
 import { useLocalStorage } from '@vueuse/core';
 import { useProject } from '../../stores/project';
@@ -19,6 +19,10 @@ import GnssFigures from './GnssFigures.vue';
 import InertialFigures from './InertialFigures.vue';
 import CompareTrajectories from './CompareTrajectories.vue';
 import { useDiagnostics } from './diagnostics';
+import { SOLUTIONS, useSky } from './sky';
+import SkyPlot from './SkyPlot.vue';
+import TimeStrip from './TimeStrip.vue';
+import SatelliteTable from './SatelliteTable.vue';
 
 const store = useProject();
 const view = useView();
@@ -28,11 +32,17 @@ const dataset = computed(
 );
 const { preview, path, marks } = useMapData(() => dataset.value);
 const kept = useDiagnostics(() => dataset.value);
+const sky = useSky(() => dataset.value);
+const satellite = ref<string | null>(null);
+const views = useLocalStorage<string[]>('longheron.skyViews', ['solution']);
+const kinds = computed(() => [...new Set(sky.value?.solution.map((s) => s.kind) ?? [])].sort());
 const comparison = shallowRef<ComparisonDto | null>(null);
 const diagnostics = computed(() => [...kept.value, ...(comparison.value?.series ?? [])]);
 watchEffect(() => (view.active = dataset.value?.id ?? null));
 const limits = useLocalStorage<[number, number]>('longheron.sdLimits', [0, 0.03]);
 const shown = useLocalStorage<string[]>('longheron.plots', ['SD plan', 'SD down', 'Speed']);
+const display = computed(() => store.project?.reference?.time ?? 'gps');
+const maskDeg = computed(() => (figures.value?.settings as { mask_deg?: number } | undefined)?.mask_deg);
 const COLOURS = ['#0e5e66', '#c97a00', '#7a4b8c', '#3f7350', '#a8402e', '#53666d'];
 const span = computed<[number, number]>(
   () => view.brush ?? (preview.value ? [preview.value.startGps, preview.value.endGps] : [0, 1]),
@@ -83,6 +93,16 @@ const within = computed(() => {
         No trajectory yet. Take one in, in the stage Gather, or compute one from GNSS observations in the sheet.
       </p>
       <template v-else>
+        <template v-if="sky">
+          <h3 style="margin-top: 16px">Satellites</h3>
+          <el-checkbox-group v-model="views" class="choices"
+            ><el-checkbox value="sky" label="Sky above the receiver" /><el-checkbox
+              value="solution"
+              label="Fixed and float against time" /><el-checkbox
+              value="satellites"
+              label="Residuals and slips by satellite"
+          /></el-checkbox-group>
+        </template>
         <h3 style="margin-top: 16px">Plots</h3>
         <el-checkbox-group v-model="shown" class="choices"
           ><el-checkbox
@@ -94,33 +114,53 @@ const within = computed(() => {
       </template>
     </template>
     <div class="bench">
-      <div class="mapbox">
-        <MapView :path="path" :path-limits="limits" :marks="marks" />
-        <div class="legend">
-          <span>SD plan, worst in each piece</span>
-          <div class="ramp" :style="{ background: gradient(VIRIDIS) }" />
-          <div class="ends">
-            <el-input-number
-              v-model="limits[0]"
-              aria-label="Lower limit, metres"
-              :min="0"
-              :max="limits[1]"
-              :step="0.005"
-              :precision="3"
-              :controls="false"
-            /><span class="soft">metre</span
-            ><el-input-number
-              v-model="limits[1]"
-              aria-label="Upper limit, metres"
-              :min="limits[0]"
-              :step="0.005"
-              :precision="3"
-              :controls="false"
-            />
+      <div class="upper" :class="{ split: sky && views.includes('sky') }">
+        <div class="mapbox">
+          <MapView :path="path" :path-limits="limits" :marks="marks" />
+          <div class="legend">
+            <span>SD plan, worst in each piece</span>
+            <div class="ramp" :style="{ background: gradient(VIRIDIS) }" />
+            <div class="ends">
+              <el-input-number
+                v-model="limits[0]"
+                aria-label="Lower limit, metres"
+                :min="0"
+                :max="limits[1]"
+                :step="0.005"
+                :precision="3"
+                :controls="false"
+              /><span class="soft">metre</span
+              ><el-input-number
+                v-model="limits[1]"
+                aria-label="Upper limit, metres"
+                :min="limits[0]"
+                :step="0.005"
+                :precision="3"
+                :controls="false"
+              />
+            </div>
           </div>
+        </div>
+        <div v-if="sky && views.includes('sky')" class="skybox">
+          <SkyPlot v-model:chosen="satellite" :sky="sky" :span="span" :mask-deg="maskDeg" />
         </div>
       </div>
       <div class="plots">
+        <figure v-if="sky && views.includes('solution')" class="low">
+          <figcaption>
+            Solution
+            <span v-for="k in kinds" :key="k" class="soft kind"
+              ><i :style="{ background: SOLUTIONS[k].colour }" />{{ SOLUTIONS[k].word }}</span
+            >
+          </figcaption>
+          <TimeStrip :sky="sky" :span="span" rows="solution" :display="display" />
+        </figure>
+        <figure v-if="sky && views.includes('satellites')" class="tall">
+          <figcaption>
+            Residuals by satellite<span class="soft">, the paler the larger, to 20 mm; slips in red</span>
+          </figcaption>
+          <TimeStrip :sky="sky" :span="span" rows="satellites" :display="display" :chosen="satellite" />
+        </figure>
         <figure v-for="p in plots" :key="p.name">
           <figcaption>
             {{ p.name }}<span v-if="p.unit" class="soft">, {{ p.unit }}</span>
@@ -130,7 +170,7 @@ const within = computed(() => {
             :series="p.series"
             :unit="p.unit"
             :span="span"
-            :display="store.project?.reference?.time ?? 'gps'"
+            :display="display"
             :limit="/^SD (plan|down)$/.test(p.name) ? store.project?.toleranceM : undefined"
           />
         </figure>
@@ -179,6 +219,7 @@ const within = computed(() => {
           <a :href="`/api/projects/${store.project!.id}/datasets/${dataset.id}/export/quality`">Quality as CSV</a>
         </p>
         <GnssFigures v-if="figures" :figures="figures as never" />
+        <SatelliteTable v-if="sky" v-model:chosen="satellite" :sky="sky" :span="span" />
         <InertialFigures v-if="figures?.alignment" :figures="figures as never" />
       </template>
       <CompareTrajectories
@@ -187,7 +228,7 @@ const within = computed(() => {
         :dataset="dataset"
         :others="trajectories.filter((d) => d.id !== dataset!.id)"
       />
-      <ComputeTrajectory />
+      <ComputeTrajectory :satellites="sky?.satellites ?? []" />
       <TrailList v-if="dataset && dataset.stage === 'position'" :dataset="dataset" />
       <DiscardButton
         v-if="dataset && dataset.stage === 'position'"
@@ -205,22 +246,46 @@ const within = computed(() => {
   display: grid;
   grid-template-rows: minmax(160px, 1fr) minmax(0, 1.15fr);
 }
-.mapbox {
+.upper {
   position: relative;
+  display: grid;
   border-bottom: 1px solid var(--line);
 }
+.upper.split {
+  grid-template-columns: minmax(0, 1fr) minmax(220px, 0.62fr);
+}
+.skybox {
+  position: relative;
+  border-left: 1px solid var(--line);
+}
+.mapbox {
+  position: relative;
+}
 .plots {
-  display: grid;
-  grid-auto-rows: minmax(72px, 1fr);
+  display: flex;
+  flex-direction: column;
   overflow: auto;
   padding: 4px 8px;
   min-height: 0;
 }
 figure {
   margin: 0;
+  flex: 1 0 88px;
   display: grid;
   grid-template-rows: 16px minmax(0, 1fr);
   min-height: 0;
+}
+figure.low {
+  flex: 0 0 34px;
+}
+figure.tall {
+  flex: 0 0 170px;
+}
+.kind i {
+  display: inline-block;
+  width: 10px;
+  height: 8px;
+  margin: 0 3px 0 8px;
 }
 figcaption {
   font-size: 11px;

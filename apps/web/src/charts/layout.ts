@@ -1,0 +1,3 @@
+/** Room left and right of every plot against time, pixels: axes and strips stand under each other. */
+export const PLOT_LEFT = 54;
+export const PLOT_RIGHT = 12;

@@ -1,0 +1,44 @@
+import { readFile } from 'node:fs/promises';
+import { formatGps } from '@longheron/core/time';
+import { readAntennas, readOrbits } from '@longheron/formats/rinex';
+import { type FileFacts } from './facts';
+
+/** Facts of precise orbits. */
+export async function inspectOrbits(out: FileFacts, path: string, name: string): Promise<void> {
+  const table = readOrbits(await readFile(path), name);
+  const n = table.gps.length;
+  out.count = n;
+  const systems = new Map<string, number>();
+  for (const s of table.satellites) systems.set(s[0], (systems.get(s[0]) ?? 0) + 1);
+  const stepS = n > 1 ? table.gps[1] - table.gps[0] : 0;
+  const clocks = table.clockS.filter((c) => !Number.isNaN(c)).length;
+  // orbits serve whatever lies within them: no span for the time lanes
+  out.details.push(
+    ['From', formatGps(table.gps[0], 'gps', 0)],
+    ['To', formatGps(table.gps[n - 1], 'gps', 0)],
+    ['Step', `${stepS} s`],
+    ['Satellites', [...systems].map(([s, c]) => `${c} ${s}`).join(', ')],
+  );
+  if (clocks === 0)
+    out.findings.push({
+      code: 'sp3-clocks',
+      severity: 'error',
+      file: out.name,
+      text: 'The file has no satellite clocks.',
+      effect: 'Nothing can be computed with it.',
+      remedy: 'Choose orbits with clocks.',
+    });
+}
+
+/** Facts of antenna calibrations. */
+export async function inspectAntennas(out: FileFacts, path: string, name: string): Promise<void> {
+  const antennas = readAntennas(await readFile(path), name);
+  const receivers = antennas.filter((a) => !/^[A-Z]\d\d$/.test(a.serial));
+  out.count = antennas.length;
+  const first = receivers.slice(0, 8).map((a) => a.type.replace(/ +/g, ' '));
+  out.details.push(
+    ['Receiver antennas', String(receivers.length)],
+    ['Satellites', String(antennas.length - receivers.length)],
+    ['Types', first.join(', ') + (receivers.length > first.length ? ', …' : '')],
+  );
+}
