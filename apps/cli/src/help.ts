@@ -4,6 +4,8 @@ export const HELP: Record<string, string> = {
 
   longheron inspect FILE...      what each file is: kind, time span, extent, counts, gaps, findings
   longheron position ...         GNSS observations of rover and base, and inertial data, to a trajectory
+  longheron join ...             trajectories of several sessions to one
+  longheron stops ...            marks where an antenna stood still
   longheron events ...           a trajectory and times of events to their positions
   longheron place ...            laser returns and a trajectory to a cloud
   longheron classify ...         strays and ground
@@ -58,11 +60,32 @@ Example: npx longheron position --rover demo/vehicle_20260616_gnss.rnx --base de
            --nav demo/site_20260616_nav.rnx --antex demo/antennas.atx --imu demo/vehicle_20260616.imu.h5 --mount demo/vehicle_mount.json \\
            --out vehicle.csv
 `,
+  join: `longheron join --in A,B[,C] --out trajectory.csv
+
+  --in A,B                trajectories of following sessions, CSV, of one frame and point
+  --out F                 one trajectory, CSV; gaps stay, overlaps are cut in the middle
+
+Example: npx longheron join --in morning.csv,afternoon.csv --out day.csv
+`,
+  stops: `longheron stops --trajectory F --crs S --out marks.csv [--occupations F] [--antenna-height M]
+
+  --trajectory F          trajectory of an antenna, CSV
+  --crs S                 system of the marks, e.g. EPSG:25832+5773
+  --occupations F         when which mark was occupied, CSV; without it stops are found by themselves
+  --antenna-height M      vertical, mark to antenna reference point (default 0)
+  --shortest S            shortest stop that counts, seconds (default 10)
+  --marks F               marks known already, to compare with
+  --out F                 marks, CSV
+
+Example: npx longheron stops --trajectory pole.csv --occupations demo/pole_20260616_occupations.csv \\
+           --crs EPSG:25832+5773 --marks demo/marks_network.csv --out occupied.csv
+`,
   events: `longheron events --trajectory F --events F --out positions.csv [--mount F --sensor NAME]
 
   --trajectory F          trajectory, CSV
   --events F              times of events, CSV: gps_week, gps_sow, label
   --mount F --sensor S    applies that sensor's lever arm, once, and gives the attitude of its axes
+  --photos F[,F]          photographs to pair with the events: a list (CSV: name, taken), JPEG files, or a folder
   --leave-out-strays      leaves out events that seem to be none of the series
   --trajectory-crs S      frame of a trajectory that does not name its own, e.g. EPSG:4937
   --out F                 positions, CSV

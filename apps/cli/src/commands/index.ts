@@ -25,6 +25,8 @@ import { SITE_SYSTEM } from '@longheron/site/terrain';
 import { type Command } from './command';
 import { events } from './events';
 import { position } from './position';
+import { stops } from './stops';
+import { join } from './join';
 
 const cm = (v: unknown) => (typeof v === 'number' ? `${(100 * v).toFixed(1)} cm` : '–');
 
@@ -35,6 +37,9 @@ const NOUNS: Partial<Record<FileFacts['kind'], string>> = {
     'gnss-navigation': 'records',
     'gnss-orbits': 'epochs',
     'gnss-antennas': 'antennas',
+    events: 'events',
+    occupations: 'occupations',
+    photos: 'photographs',
     inertial: 'samples',
   },
 };
@@ -326,4 +331,15 @@ const site: Command = {
   },
 };
 
-export const COMMANDS: Record<string, Command> = { inspect, position, events, place, classify, check, surface, site };
+export const COMMANDS: Record<string, Command> = {
+  inspect,
+  position,
+  join,
+  events,
+  stops,
+  place,
+  classify,
+  check,
+  surface,
+  site,
+};

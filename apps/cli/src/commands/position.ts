@@ -163,7 +163,6 @@ export const position: Command = {
             `With inertial data: ${report.rows} rows, ${percent(report.inertial_share)} on the unit alone; attitude (1 SD, RMS) roll ${degrees(report.sd_roll_deg)}, pitch ${degrees(report.sd_pitch_deg)}, heading ${degrees(report.sd_heading_deg)}.`,
           ]
         : []),
-      ...report.notices.map((n) => `${n.severity}: ${n.text} ${n.effect ?? ''} ${n.remedy ?? ''}`.trim()),
     ];
     return { report, lines };
   },

@@ -12,7 +12,21 @@ import { describeReference } from '../features/systems';
 import { type Services } from '../services';
 
 const { rover, base, navigation, antennas, orbits, inertial, olderRover, olderBase } = FILE_NAMES;
-const GNSS_FILES = [rover, base, navigation, antennas, orbits, inertial, olderRover, olderBase];
+const { pole, occupations, exposures, photos } = FILE_NAMES;
+const GNSS_FILES = [
+  rover,
+  base,
+  navigation,
+  antennas,
+  orbits,
+  inertial,
+  olderRover,
+  olderBase,
+  pole,
+  occupations,
+  exposures,
+  photos,
+];
 
 export const DEMO_NAME = 'Brannholm Reach';
 
@@ -144,4 +158,44 @@ async function runChain(services: Services, id: number): Promise<void> {
   const check = Number((await existing('residuals', 'prove')) ?? 0);
   const surface = Number((await existing('surface', 'deliver')) ?? (await step('surface', { cloud: classified })));
   if (!(await existing('report', 'deliver'))) await step('report', { surface, check });
+  await runField(id, step, existing, trajectory, mounting);
+}
+
+type Step = (
+  operation: string,
+  inputs: Record<string, number | number[]>,
+  settings?: Record<string, unknown>,
+) => Promise<number>;
+
+/** What else was done that day: marks occupied with a pole, and photographs from the vehicle. */
+async function runField(
+  id: number,
+  step: Step,
+  existing: (kind: string, stage: string) => Promise<number | undefined>,
+  trajectory: number,
+  mounting: number,
+): Promise<void> {
+  if (!(await existing('marks', 'position'))) {
+    const pole = await step(
+      'position',
+      {
+        rover: await byName(id, FILE_NAMES.pole),
+        base: await byName(id, FILE_NAMES.base),
+        navigation: [await byName(id, FILE_NAMES.navigation)],
+        calibrations: [await byName(id, FILE_NAMES.antennas)],
+      },
+      surveyedBase(),
+    );
+    const occupations = await byName(id, FILE_NAMES.occupations);
+    await step('stops', { trajectory: pole, occupations, known: [await byName(id, FILE_NAMES.marks)] });
+  }
+  if (!(await existing('positions', 'position')))
+    await step(
+      'events',
+      {
+        ...{ trajectory, mounting, events: await byName(id, FILE_NAMES.exposures) },
+        photos: await byName(id, FILE_NAMES.photos),
+      },
+      { sensor: 'camera' },
+    );
 }

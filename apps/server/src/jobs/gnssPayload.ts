@@ -41,3 +41,19 @@ function baseMark(list: Current | undefined, name: unknown): Mark | undefined {
     });
   return mark;
 }
+
+/** Files, names, mounting and known marks of what is made of a trajectory. */
+export function afterPosition(inputs: Record<string, Current[]>, store: ObjectStore): Record<string, unknown> {
+  const names: Record<string, string> = {};
+  const files = (role: string) =>
+    (inputs[role] ?? []).map(({ dataset, revision }) => {
+      const path = store.path((revision.content as { object: string }).object);
+      names[path] = dataset.name;
+      return path;
+    });
+  const one = (role: string) => files(role)[0] as string | undefined;
+  const [trajectory, occupations, events, photos] = ['trajectory', 'occupations', 'events', 'photos'].map(one);
+  const known = (inputs.known ?? []).flatMap((k) => (k.revision.content.marks as Mark[] | undefined) ?? []);
+  const mounting = inputs.mounting?.[0]?.revision.content.mounting;
+  return { parts: files('parts'), trajectory, occupations, events, photos, mounting, known, names };
+}

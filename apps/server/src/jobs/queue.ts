@@ -9,7 +9,7 @@ import { Problem, type Notice } from '@longheron/core/shared';
 import { Dataset, NoticeRow, Project, Revision, Run, StoredObject, type RevisionInput } from '../database/models';
 import { type ObjectStore } from '../storage';
 import { check as validate, SETTINGS, type Operation } from '@longheron/contract/requests';
-import { hashFor } from '../features/datasets/trail';
+import { hashFor, SENSOR_ROLE } from '../features/datasets/trail';
 import { referenceOf } from '../features/projects/referenceLine';
 import { current, payloadOf, type Current } from './operations';
 import { PLANS } from './plans';
@@ -197,6 +197,12 @@ export class JobQueue {
       });
     const inputs = await this.inputsOf(plan.roles, inputIds, projectId);
     const payload = await payloadOf(operation, project, inputs, settings, this.store);
+    if (operation === 'events') {
+      // of the mounting only the sensor named counts, or none of it
+      const { sensor } = settings as { sensor?: string };
+      if (sensor) inputs[`${SENSOR_ROLE}${sensor}`] = inputs.mounting;
+      delete inputs.mounting;
+    }
     // the reference line is an input of everything that is made in its system; trajectories are geographic
     const line = operation === 'position' ? undefined : await referenceOf(project);
     if (line) inputs[operation === 'report' ? 'reference-line' : 'reference'] = [line];

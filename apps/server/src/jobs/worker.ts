@@ -1,4 +1,5 @@
 import { Problem, type Watch } from '@longheron/core/shared';
+import { events, join, stops } from './tasks/afterPosition';
 import { check } from './tasks/check';
 import { classify } from './tasks/classify';
 import { compare } from './tasks/compare';
@@ -62,6 +63,9 @@ const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<T
   surface,
   station: stationObservations,
   compare,
+  join,
+  stops,
+  events,
   'export-cloud': exportCloud,
   report: writeReport,
   'demo-files': demoFiles,

@@ -56,7 +56,7 @@ describe('the demo chain', () => {
     // half a metre of the given one at most: both are of the inertial unit, the computed one begins a little later
     for (const k of [0, 1]) expect(Math.abs(extent(own).min[k] - extent(given).min[k])).toBeLessThan(0.5 / 60_000);
     expect(own.revision.inputs.map((i) => i.role).sort()).toEqual([
-      ...['antenna', 'base', 'inertial', 'navigation', 'rover'],
+      ...['antenna', 'base', 'calibrations', 'inertial', 'navigation', 'rover'],
     ]);
     const [cloud] = await byKind('point-cloud', 'place');
     expect(cloud.revision.inputs.find((i) => i.role === 'trajectory')!.datasetId).toBe(own.id);
@@ -88,8 +88,8 @@ describe('the demo chain', () => {
     await s.until(async () =>
       (await s.get<RunDto[]>('/projects/1/runs')).find((x) => x.id === weak.body.id && x.status === 'done'),
     );
-    const made = (await byKind('trajectory', 'position')).find((d) => d.id !== own.id)!;
-    expect(made.name).toBe('Antenna trajectory');
+    const made = (await byKind('trajectory', 'position')).find((d) => !before.some((b) => b.id === d.id))!;
+    expect(made.name).toBe('Antenna trajectory 2');
     const said = (await s.get<NoticeDto[]>('/projects/1/notices')).filter((n) => n.datasetId === made.id);
     expect(said.some((n) => n.code === 'base-mean')).toBe(true);
     expect((await s.send('DELETE', `/projects/1/datasets/${made.id}`)).status).toBe(204);
@@ -104,6 +104,64 @@ describe('the demo chain', () => {
     expect(without.status).toBe(422);
     expect(without.body.detail ?? without.body.title).toMatch(/mounting/);
     expect((await datasets()).length).toBe(before.length);
+  });
+
+  it('makes marks of the stops of a pole, near those surveyed, and says where one was not written down', async () => {
+    const [own] = await byKind('marks', 'position');
+    const stops = own.revision.content.stops as Array<{
+      name: string;
+      solution: string;
+      near: { name: string; differenceM: number[] } | null;
+    }>;
+    expect(stops.map((o) => o.name)).toEqual(['K2', 'K10', 'K3', 'C3', 'K13', 'K5']);
+    for (const o of stops) {
+      expect(o.solution).toBe('fixed');
+      expect(o.near!.name).toBe(o.name);
+      // survey 5 mm, centring 4 mm, GNSS 3 and 6 mm: five deviations
+      expect(Math.hypot(...o.near!.differenceM)).toBeLessThan(0.05);
+    }
+    const csv = await (await fetch(`${s.base}/api/projects/1/datasets/${own.id}/export/marks`)).text();
+    expect(csv).toMatch(/^# crs: EPSG:25832\+5773/);
+    const trajectory = own.revision.inputs.find((i) => i.role === 'trajectory')!.datasetId;
+    // by themselves the stops are found too, the one that nobody wrote down among them
+    const again = await s.send('POST', '/projects/1/runs', {
+      operation: 'stops',
+      inputs: { trajectory, known: [own.id] },
+      settings: { antennaHeightM: 1.8 },
+    });
+    await s.until(async () =>
+      (await s.get<RunDto[]>('/projects/1/runs')).find((x) => x.id === again.body.id && x.status === 'done'),
+    );
+    const found = (await byKind('marks', 'position')).find((d) => d.id !== own.id)!;
+    expect((found.revision.content.stops as unknown[]).length).toBeGreaterThanOrEqual(7);
+    expect((await s.send('DELETE', `/projects/1/datasets/${found.id}`)).status).toBe(204);
+  });
+
+  it('gives photographs the positions of their events, and will not join an antenna with an inertial unit', async () => {
+    const [own] = await byKind('positions', 'position');
+    const figures = own.revision.content.figures as Record<string, number>;
+    expect(figures.events_stray).toBe(1);
+    expect(figures.photos_paired).toBe(figures.photos - (own.revision.content.photosAlone as string[]).length);
+    expect(figures.photos_paired).toBeGreaterThan(70);
+    expect(figures.lever_arm_applied).toBe(true);
+    const rows = (await (
+      await fetch(`${s.base}/api/objects/${own.revision.content.table as string}`)
+    ).json()) as Array<{ photo: string | null; offS: number | null; kept: boolean; stray: boolean }>;
+    expect(rows[0].stray && !rows[0].kept).toBe(true);
+    // the lost photograph shifts nobody: names follow the events one by one
+    const kept = rows.filter((r) => r.photo);
+    expect(kept.every((r) => Math.abs(r.offS!) < 1)).toBe(true);
+    expect(kept.every((r) => Number(r.photo!.slice(5, 9)) === rows.indexOf(r))).toBe(true);
+    const all = await byKind('trajectory', 'position');
+    const join = await s.send('POST', '/projects/1/runs', {
+      operation: 'join',
+      inputs: { parts: all.map((d) => d.id) },
+      settings: {},
+    });
+    const run = await s.until(async () =>
+      (await s.get<RunDto[]>('/projects/1/runs')).find((x) => x.id === join.body.id && x.status === 'failed'),
+    );
+    expect(run.error!.message).toMatch(/cannot be joined: the point/);
   });
 
   it('compares the computed trajectory with the given one', async () => {
@@ -201,7 +259,8 @@ describe('the demo chain', () => {
     expect((await s.send('PUT', '/projects/1/reference', line)).status).toBe(200);
     expect((await datasets()).filter((d) => d.outOfDate).map((d) => d.kind)).toEqual(['report']);
     expect((await s.send('PUT', '/projects/1/reference', { ...line, vertical: 0 })).status).toBe(200);
-    expect((await datasets()).filter((d) => d.outOfDate).length).toBe(5);
+    // clouds, residuals and surface, and what else is written in the system: occupied marks, positions, the report
+    expect((await datasets()).filter((d) => d.outOfDate).length).toBe(7);
     expect((await s.send('PUT', '/projects/1/reference', { ...line, unit: 'metre', time: 'gps' })).status).toBe(200);
     await idle();
     expect((await datasets()).filter((d) => d.outOfDate)).toEqual([]);

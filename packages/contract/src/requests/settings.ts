@@ -1,3 +1,4 @@
+import { Type } from 'class-transformer';
 import { PLATFORMS, type Platform } from '@longheron/core/inertial';
 import { INTERNATIONAL_FRAMES, type InternationalFrame } from '@longheron/core/frames';
 import {
@@ -12,6 +13,8 @@ import {
   Max,
   MaxLength,
   Min,
+  MinLength,
+  ValidateNested,
 } from 'class-validator';
 
 const range = (what: string, min: number, max: number, unit: string) => ({
@@ -104,6 +107,53 @@ export class PositionSettings {
   @IsOptional()
   @IsBoolean()
   noSlip?: boolean;
+}
+
+export class JoinSettings {}
+
+export class StopsSettings {
+  @IsOptional()
+  @IsNumber({}, { message: 'The shortest stop is a number in seconds.' })
+  @Min(2, range('The shortest stop', 2, 36000, 's'))
+  @Max(36000, range('The shortest stop', 2, 36000, 's'))
+  shortestS?: number;
+  @IsOptional()
+  @IsNumber({}, { message: 'The antenna height is a number in metres.' })
+  @Min(0, range('The antenna height', 0, 50, 'm'))
+  @Max(50, range('The antenna height', 0, 50, 'm'))
+  antennaHeightM?: number;
+  @IsOptional()
+  @IsNumber({}, { message: 'The deviation of centring is a number in metres.' })
+  @Min(0, range('The deviation of centring', 0, 0.1, 'm'))
+  @Max(0.1, range('The deviation of centring', 0, 0.1, 'm'))
+  centringSdM?: number;
+}
+
+/** An event that a person leaves out. */
+export class LeftOutEvent {
+  @IsInt()
+  @Min(0)
+  event!: number;
+  @IsString()
+  @MinLength(1, { message: 'Say why the event is left out.' })
+  @MaxLength(300)
+  reason!: string;
+}
+
+export class EventsSettings {
+  /** Sensor whose lever arm is applied; none: the trajectory's own point. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(60)
+  sensor?: string;
+  @IsOptional()
+  @IsBoolean()
+  leaveOutStrays?: boolean;
+  @IsOptional()
+  @IsArray()
+  @ValidateNested({ each: true })
+  @Type(() => LeftOutEvent)
+  leftOut?: LeftOutEvent[];
 }
 
 export class PlaceSettings {
@@ -223,6 +273,9 @@ export const SETTINGS = {
   surface: SurfaceSettings,
   'export-cloud': ExportCloudSettings,
   report: ReportSettings,
+  join: JoinSettings,
+  stops: StopsSettings,
+  events: EventsSettings,
 } as const;
 export type Operation = keyof typeof SETTINGS;
 export const OPERATIONS = Object.keys(SETTINGS) as Operation[];

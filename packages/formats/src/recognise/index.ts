@@ -13,6 +13,9 @@ export type FileKind =
   | 'gnss-navigation'
   | 'gnss-orbits'
   | 'gnss-antennas'
+  | 'events'
+  | 'occupations'
+  | 'photos'
   | 'marks'
   | 'mounting'
   | 'table'
@@ -87,6 +90,9 @@ export function recogniseBytes(head: Uint8Array): FileKind {
     .map((c) => c.trim());
   if (columns.includes('gps_sow') && columns.includes('lat_deg')) return 'trajectory';
   if (columns.includes('gps_sow') && columns.includes('gx_radps')) return 'inertial';
+  if (columns.includes('start_sow') && columns.includes('end_sow')) return 'occupations';
+  if (columns.includes('gps_sow') && columns.includes('label')) return 'events';
+  if (columns.includes('name') && columns.includes('taken')) return 'photos';
   if (columns.some((c) => /^easting/.test(c)) && columns.some((c) => /^northing/.test(c))) return 'marks';
   if (first.split(/[,;\t]|\s+/).length >= 4 && /\d/.test(text)) return 'table';
   return 'unknown';

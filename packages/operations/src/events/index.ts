@@ -1,36 +1,59 @@
 import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { Problem, type Watch } from '@longheron/core/shared';
-import { posesAtEvents, strayEvents, type EventPose } from '@longheron/core/trajectory';
+import { type Mounting, type SensorMounting } from '@longheron/core/frames';
+import { posesAtEvents, strayEvents, type EventPose, type Photo } from '@longheron/core/trajectory';
 import { writeFileWhole } from '@longheron/formats/bytes';
 import { eventPositionsCsv, readEvents } from '@longheron/formats/events';
 import { readMounting } from '@longheron/formats/mounting';
 import { readTrajectory } from '@longheron/formats/trajectory';
 import { ReportBuilder, type Report } from '../shared';
+import { pairPhotos, type PhotoTable } from './photos';
+
+export { type PhotoTable } from './photos';
 
 export interface EventsRequest {
   trajectoryPath: string;
   eventsPath: string;
   mountingPath?: string;
+  /** The mounting itself, in place of its file. */
+  mounting?: Mounting;
   /** Whose lever arm is applied; the trajectory's own point without it. */
   sensor?: string;
   leaveOutStrays: boolean;
+  /** Events that a person leaves out, by place in the list from 0, with the reason. */
+  leftOut?: Array<{ event: number; reason: string }>;
+  /** Photographs to pair with the events, and the file they are from. */
+  photos?: { list: Photo[]; file: string };
+  names?: Record<string, string>;
   /** Frame of a trajectory that names none. */
   trajectoryCrs?: string;
   outPath: string;
 }
 
-/** Positions and attitude at events, written as CSV. */
-export async function positionEvents(r: EventsRequest, watch?: Watch): Promise<{ report: Report; poses: EventPose[] }> {
+export interface EventsResult {
+  report: Report;
+  /** Of every event of the list, in its order. */
+  poses: EventPose[];
+  /** Places in the list of those that were written. */
+  kept: number[];
+  strays: number[];
+  point: string;
+  photos?: PhotoTable;
+}
+
+/** Positions and attitude at events, written as CSV; with photographs those that have one, under their names. */
+export async function positionEvents(r: EventsRequest, watch?: Watch): Promise<EventsResult> {
+  const name = (path: string) => r.names?.[path] ?? basename(path);
   const builder = new ReportBuilder('events', {});
   for (const path of [r.trajectoryPath, r.eventsPath, r.mountingPath]) if (path) await builder.input(path);
-  const t = readTrajectory(await readFile(r.trajectoryPath), basename(r.trajectoryPath));
-  const events = readEvents(await readFile(r.eventsPath), basename(r.eventsPath));
+  const t = readTrajectory(await readFile(r.trajectoryPath), name(r.trajectoryPath));
+  const events = readEvents(await readFile(r.eventsPath), name(r.eventsPath));
   const crs = t.crs ?? r.trajectoryCrs;
   if (!crs)
     throw new Problem('The trajectory does not say in which frame its coordinates are.', {
       code: 'trajectory-crs',
-      file: basename(r.trajectoryPath),
+      file: name(r.trajectoryPath),
       place: 'comment lines',
       remedy: 'Give --trajectory-crs, for example EPSG:4937.',
     });
@@ -39,10 +62,27 @@ export async function positionEvents(r: EventsRequest, watch?: Watch): Promise<{
   const all = posesAtEvents(t, events, sensor);
   const strays = new Set(strayEvents(all));
   const without = all.filter((p) => p.reason !== '');
-  const kept = all.filter((p, i) => p.reason === '' && !(r.leaveOutStrays && strays.has(i)));
-  notices(builder, r, all, strays);
+  const excluded = new Set(r.leftOut?.map((l) => l.event));
+  const usable = all
+    .map((_, i) => i)
+    .filter((i) => all[i].reason === '' && !excluded.has(i) && !(r.leaveOutStrays && strays.has(i)));
+  notices(builder, name(r.eventsPath), r.leaveOutStrays, all, new Set([...strays].filter((i) => !excluded.has(i))));
+  const photos =
+    r.photos &&
+    pairPhotos(
+      usable.map((i) => all[i]),
+      r.photos.list,
+      r.photos.file,
+      builder,
+    );
+  if (photos) for (const row of photos.rows) row.event = usable[row.event];
+  const kept = photos ? photos.rows.map((p) => p.event) : usable;
+  const written = kept.map((i, k): EventPose => {
+    const label = photos?.rows[k].photo;
+    return label === undefined ? all[i] : { ...all[i], event: { ...all[i].event, label } };
+  });
   await writeFileWhole(r.outPath, (out) =>
-    out.write(eventPositionsCsv(kept, r.sensor ?? t.point ?? 'imu', crs, t.epoch)),
+    out.write(eventPositionsCsv(written, r.sensor ?? t.point ?? 'imu', crs, t.epoch)),
   );
   const report = builder.finish(crs, {
     settings: { sensor: r.sensor ?? null, leave_out_strays: r.leaveOutStrays },
@@ -52,11 +92,26 @@ export async function positionEvents(r: EventsRequest, watch?: Watch): Promise<{
     positions: kept.length,
     events_outside: without.length,
     events_stray: strays.size,
+    events_left_out: excluded.size,
+    ...(photos
+      ? {
+          photos: r.photos!.list.length,
+          photos_paired: photos.rows.length,
+          photos_paired_by: photos.match.by,
+          photos_alone: photos.match.photosAlone.map((k) => r.photos!.list[k].name),
+          events_alone: photos.match.eventsAlone.length,
+          camera_clock_s: Number.isNaN(photos.match.clockS) ? null : photos.match.clockS,
+        }
+      : {}),
   });
-  return { report, poses: kept };
+  return { report, poses: all, kept, strays: [...strays], point: r.sensor ?? t.point ?? 'imu', photos };
 }
 
-async function sensorOf(r: EventsRequest) {
+async function sensorOf(r: EventsRequest): Promise<SensorMounting> {
+  if (r.mounting) {
+    const own = r.mounting.sensors[r.sensor!];
+    if (own) return own;
+  }
   if (!r.mountingPath)
     throw new Problem('A sensor is named but no mounting.', { code: 'option', remedy: 'Give --mount.' });
   const mounting = readMounting(await readFile(r.mountingPath), basename(r.mountingPath));
@@ -71,8 +126,13 @@ async function sensorOf(r: EventsRequest) {
   return sensor;
 }
 
-function notices(builder: ReportBuilder, r: EventsRequest, all: EventPose[], strays: Set<number>): void {
-  const file = basename(r.eventsPath);
+function notices(
+  builder: ReportBuilder,
+  file: string,
+  leaveOutStrays: boolean,
+  all: EventPose[],
+  strays: Set<number>,
+): void {
   const describe = (p: EventPose) => `${p.event.label || 'unnamed'} at ${p.event.sow.toFixed(2)} s`;
   const without = all.filter((p) => p.reason !== '');
   if (without.length === all.length)
@@ -97,7 +157,7 @@ function notices(builder: ReportBuilder, r: EventsRequest, all: EventPose[], str
       severity: 'warning',
       file,
       text: `${strays.size} ${strays.size === 1 ? 'event seems' : 'events seem'} to be none of the series: ${[...strays].map((i) => describe(all[i])).join(', ')}.`,
-      effect: r.leaveOutStrays ? 'Left out.' : 'With it, events and photographs may not go together one by one.',
-      remedy: r.leaveOutStrays ? undefined : 'Leave it out with --leave-out-strays.',
+      effect: leaveOutStrays ? 'Left out.' : 'With it, events and photographs may not go together one by one.',
+      remedy: leaveOutStrays ? undefined : 'Leave it out with --leave-out-strays.',
     });
 }

@@ -8,6 +8,7 @@ import { readTrajectory } from '@longheron/formats/trajectory';
 import { inspectCloud } from './cloud';
 import { emptyFacts, type FileFacts } from './facts';
 import { inspectAntennas, inspectOrbits } from './companions';
+import { inspectEvents, inspectOccupations, inspectPhotos } from './timed';
 import { inspectNavigation, inspectObservations } from './gnss';
 import { inspectInertial } from './inertial';
 import { inspectLaser } from './laser';
@@ -36,6 +37,9 @@ export async function inspectFile(
   else if (kind === 'gnss-navigation') await inspectNavigation(out, path, name);
   else if (kind === 'gnss-orbits') await inspectOrbits(out, path, name);
   else if (kind === 'gnss-antennas') await inspectAntennas(out, path, name);
+  else if (kind === 'events') await inspectEvents(out, path, name);
+  else if (kind === 'occupations') await inspectOccupations(out, path, name);
+  else if (kind === 'photos') await inspectPhotos(out, path, name);
   else if (kind === 'inertial') await inspectInertial(out, path, name);
   else if (kind === 'laser-returns') await inspectLaser(out, path, name, watch);
   else if (kind === 'point-cloud') await inspectCloud(out, path, watch);

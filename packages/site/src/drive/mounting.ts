@@ -11,6 +11,9 @@ const DESIGN: Record<Head, { leverArmM: Vector3; orientationDeg: AnglesDeg }> = 
   head2: { leverArmM: [-0.62, 0.34, -0.31], orientationDeg: { roll: 90, pitch: 0, heading: -45 } },
 };
 
+/** The camera on the roof looks ahead and a little down; nothing is measured in its pictures yet. */
+const CAMERA = { leverArmM: [0.84, 0.02, -0.27] as Vector3, orientationDeg: { roll: 0, pitch: -8, heading: 0 } };
+
 /** The mounting as delivered, with the deviations it states. */
 export function deliveredMounting(level: NoiseLevel = 'medium'): Mounting {
   const factor = NOISE_FACTOR[level];
@@ -22,6 +25,12 @@ export function deliveredMounting(level: NoiseLevel = 'medium'): Mounting {
       leverArmSdM: factor * NOISE.leverArmM,
       boresightSdDeg: factor * NOISE.boresightDeg,
     };
+  sensors.camera = {
+    ...CAMERA,
+    boresightDeg: { roll: 0, pitch: 0, heading: 0 },
+    leverArmSdM: factor * NOISE.leverArmM,
+    boresightSdDeg: factor * 0.1,
+  };
   return { gnssLeverArmM: [-0.2, 0, -0.35], gnssLeverArmSdM: factor * NOISE.leverArmM, sensors };
 }
 

@@ -23,8 +23,17 @@ import {
   type TrueDrive,
   type TrueReturns,
 } from '../drive';
-import { sessionFiles, vehicleSession } from '../gnss';
+import { observationText, ROVER_ANTENNA, sessionFiles, vehicleSession, type SiteEpoch } from '../gnss';
 import { measureDrive } from '../inertial';
+import {
+  exposuresOf,
+  exposureText,
+  fieldBookText,
+  observePole,
+  photoText,
+  poleWalk,
+  type PoleWalk,
+} from '../occupations';
 import { EXCHANGED_MARK, FEET_MARK, surveyedMarks } from '../marks';
 import { SITE_SYSTEM } from '../terrain';
 import { oldCloud } from './oldCloud';
@@ -56,6 +65,10 @@ export const FILE_NAMES = {
   navigation: 'site_20260616_nav.rnx',
   antennas: 'antennas.atx',
   orbits: 'site_20260616.sp3',
+  pole: 'pole_20260616_gnss.rnx',
+  occupations: 'pole_20260616_occupations.csv',
+  exposures: 'vehicle_20260616_exposures.csv',
+  photos: 'vehicle_20260616_photos.csv',
   inertial: 'vehicle_20260616.imu.h5',
   olderRover: 'vehicle_20260615_old.26o',
   olderBase: 'brn1_20260616_old.26o',
@@ -181,7 +194,10 @@ export async function makeGnssFiles(
   const [fromSow, toSow] = trajectorySpan(options);
   const factor = NOISE_FACTOR[options.level];
   const span = Number.isFinite(fromSow) ? { fromSow, toSow } : {};
+  const [first, last] = Number.isFinite(fromSow) ? [fromSow, toSow] : driveSpan();
+  const walk = poleWalk(system, Math.ceil(last) + WALK_AFTER_S);
   const session = vehicleSession(siteDrive(), system, {
+    baseToSow: walk.endSow + 10,
     seed: options.seed,
     factor,
     roverRateHz: GNSS_RATE_HZ,
@@ -196,8 +212,36 @@ export async function makeGnssFiles(
   await writeFile(join(folder, FILE_NAMES.orbits), texts.orbits);
   await writeFile(join(folder, FILE_NAMES.olderRover), texts.olderRover);
   await writeFile(join(folder, FILE_NAMES.olderBase), texts.olderBase);
+  const pole = observePole(walk, session.sky, session.air);
+  await writeFile(join(folder, FILE_NAMES.pole), poleText(pole, walk));
+  // the field book names all but the last, which nobody wrote down
+  const noted = walk.occupations.slice(0, -1);
+  await writeFile(join(folder, FILE_NAMES.occupations), fieldBookText(noted));
+  const { eventsSow, photos } = exposuresOf(siteDrive(), first, last);
+  await writeFile(join(folder, FILE_NAMES.exposures), exposureText(eventsSow));
+  await writeFile(join(folder, FILE_NAMES.photos), photoText(photos));
   const unit = measureDrive(siteDrive(), system, { seed: options.seed, factor, ...span });
   await writers.inertial(join(folder, FILE_NAMES.inertial), unit);
+}
+
+/** The walk with the pole begins this long after the drive, seconds. */
+const WALK_AFTER_S = 60;
+
+function driveSpan(): [number, number] {
+  const { startSow, stepS, x } = siteDrive();
+  return [startSow, startSow + (x.length - 1) * stepS];
+}
+
+function poleText(epochs: SiteEpoch[], walk: PoleWalk): string {
+  const at = new Float64Array(3);
+  walk.antennaAt(walk.startSow, at);
+  return observationText(
+    {
+      ...{ marker: 'POLE', antenna: ROVER_ANTENNA.type, receiver: 'DEMO', week: GPS_WEEK },
+      ...{ xyzM: at.map((v) => Math.round(v) + 1), antennaHeightM: 0, intervalS: 1 },
+    },
+    epochs,
+  );
 }
 
 /** Writes manifest.json: names, sizes, hashes, planted faults. */
@@ -220,6 +264,9 @@ export async function writeManifest(folder: string, options: SiteOptions): Promi
     `${FILE_NAMES.extraMarks}: one mark has easting and northing exchanged, one its height in feet under height_m.`,
     'About 0.3 % of the laser returns are strays far above and below.',
     `${FILE_NAMES.oldCloud}: 0.3 % of the points are strays, 5 to 60 m above and 1 to 15 m below the ground.`,
+    `${FILE_NAMES.exposures}: its first event was set off when the camera was switched on.`,
+    `${FILE_NAMES.photos}: one photograph is missing; the camera's clock is 37.4 s ahead.`,
+    `${FILE_NAMES.occupations}: the last mark occupied is not in it.`,
     `${FILE_NAMES.olderRover}: its name carries the day before.`,
     `${FILE_NAMES.olderBase}: it misses the last two minutes of the drive.`,
     'No GNSS for 9 s from the rail bridge on, on each pass.',

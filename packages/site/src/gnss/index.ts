@@ -5,7 +5,7 @@ import { SITE_ORIGIN_E, SITE_ORIGIN_N } from '../terrain';
 import { antennaText, ROVER_ANTENNA, STATION_ANTENNA } from './antennas';
 import { orbitText } from './orbitText';
 import { constellation, type SiteSatellite } from './constellation';
-import { observe, type SiteEpoch, type SiteReceiver } from './receiver';
+import { observe, type SiteAir, type SiteEpoch, type SiteReceiver } from './receiver';
 import { olderObservationText } from './rinex2Text';
 import { navigationText, observationText } from './rinexText';
 
@@ -25,6 +25,7 @@ const CLOCK_STEP_S = 1e-3;
 
 export interface VehicleSession {
   sky: SiteSatellite[];
+  air: SiteAir;
   base: SiteEpoch[];
   rover: SiteEpoch[];
   /** Base marker, Earth-centred metres. */
@@ -46,6 +47,8 @@ export interface SessionOptions {
   leverArmM?: ArrayLike<number>;
   fromSow?: number;
   toSow?: number;
+  /** The base goes on to here, for who else observes with it. */
+  baseToSow?: number;
 }
 
 /** GNSS of the vehicle drive and of its base: 5 Hz and 1 Hz, blind under the rail bridge, slips beside the sheds. */
@@ -79,13 +82,13 @@ export function vehicleSession(drive: TrueDrive, system: ReferenceSystem, option
   const base: SiteReceiver = {
     name: 'base',
     antenna: STATION_ANTENNA,
-    tags: every(Math.floor(first) - 30, last + 30, 1),
+    tags: every(Math.floor(first) - 30, Math.max(last + 30, options.baseToSow ?? 0), 1),
     place: (_sow, out) => out.set(baseAntennaM),
     clockS: (tag) => 3e-8 * Math.sin(tag / 900),
   };
   const sky = constellation(options.seed, drive.startSow);
   const air = { seed: options.seed, factor: options.factor, startSow: DRIVE_START_SOW - SESSION_AIR_BEFORE_S };
-  return { sky, base: observe(base, sky, air), rover: observe(rover, sky, air), baseMarkerM, antennaAt };
+  return { sky, air, base: observe(base, sky, air), rover: observe(rover, sky, air), baseMarkerM, antennaAt };
 }
 
 function every(from: number, to: number, rateHz: number): Float64Array {
@@ -156,6 +159,7 @@ export function sessionFiles(s: VehicleSession): SessionTexts {
   };
   const rover = { ...common, antenna: ROVER_ANTENNA.type, marker: 'VEHICLE', xyzM: rough, antennaHeightM: 0 };
   const last = s.rover[s.rover.length - 1].sow;
+  const end = s.base[s.base.length - 1].sow;
   return {
     base: observationText(base, s.base),
     rover: observationText({ ...rover, intervalS: 0.2 }, s.rover),
@@ -169,6 +173,6 @@ export function sessionFiles(s: VehicleSession): SessionTexts {
     ),
     navigation: navigationText(s.sky, GPS_WEEK),
     antennas: antennaText(s.sky),
-    orbits: orbitText(s.sky, GPS_WEEK, s.base[0].sow - ORBITS_AROUND_S, last + ORBITS_AROUND_S),
+    orbits: orbitText(s.sky, GPS_WEEK, s.base[0].sow - ORBITS_AROUND_S, end + ORBITS_AROUND_S),
   };
 }

@@ -242,6 +242,12 @@ export function datasetRoutes(api: Router, { queue, store }: Services): void {
       response.send(qualityCsv(dataset.name, statistics, figures));
       return;
     }
+    const made = revision.content as { object?: string; stops?: unknown };
+    if ((dataset.kind === 'positions' && wanted === 'positions') || (made.stops && wanted === 'marks')) {
+      response.type('text/csv').attachment(`${base}.csv`);
+      response.sendFile(store.path(made.object!), { dotfiles: 'allow' });
+      return;
+    }
     const format = EXPORTS[wanted];
     const content = revision.content as Record<string, string> & { exports?: Record<string, { sha256: string }> };
     const sha = ['las', 'pdf', 'object'].includes(wanted) ? content[wanted] : content.exports?.[wanted]?.sha256;

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { type Mark } from '@longheron/core/accuracy';
 import { parseMounting } from '@longheron/core/frames';
 import { type DatasetDto, type RevisionDto } from '@longheron/contract/api';
 import { Dataset, Revision } from '../../database/models';
@@ -17,6 +18,9 @@ export function revisionDto(r: Revision): RevisionDto {
   };
 }
 
+/** Role of a mounting of which one sensor alone counts; the sensor's name follows. */
+export const SENSOR_ROLE = 'sensor ';
+
 /**
  * What an input is compared by. Computations look at the reference line's systems only: another unit or time display
  * changes no result, but it does change a report, which takes the whole line under its own role. A trajectory looks at
@@ -27,6 +31,18 @@ export function hashFor(role: string, revision: Revision): string {
   if (role === 'antenna' && mounting) {
     const { gnssLeverArmM, gnssLeverArmSdM, vehicle } = parseMounting(mounting);
     const text = JSON.stringify([gnssLeverArmM, gnssLeverArmSdM, vehicle]);
+    return createHash('sha256').update(text).digest('hex');
+  }
+  if (role.startsWith(SENSOR_ROLE) && mounting) {
+    const sensor = parseMounting(mounting).sensors[role.slice(SENSOR_ROLE.length)];
+    return createHash('sha256')
+      .update(JSON.stringify(sensor ?? null))
+      .digest('hex');
+  }
+  if (role === 'known') {
+    // only compared with: roles and notes change nothing
+    const marks = (revision.content.marks as Mark[] | undefined) ?? [];
+    const text = JSON.stringify(marks.map((m) => [m.name, m.eastingM, m.northingM, m.heightM]));
     return createHash('sha256').update(text).digest('hex');
   }
   return role === 'reference' && frame ? frame : revision.contentHash.toString('hex');

@@ -18,7 +18,10 @@ export interface TaskRequest {
     | 'demo-files'
     | 'demo-head'
     | 'station'
-    | 'compare';
+    | 'compare'
+    | 'join'
+    | 'stops'
+    | 'events';
   storeFolder: string;
   payload: Record<string, unknown>;
   port: MessagePort;

@@ -47,6 +47,9 @@ const NOUNS: Record<string, string> = {
     'gnss-navigation': 'records',
     'gnss-orbits': 'epochs',
     'gnss-antennas': 'antennas',
+    events: 'events',
+    occupations: 'occupations',
+    photos: 'photographs',
     inertial: 'samples',
   },
 };

@@ -1,0 +1,153 @@
+import { readFile } from 'node:fs/promises';
+import { type Mark } from '@longheron/core/accuracy';
+import { DEG, parseMounting } from '@longheron/core/frames';
+import { Problem } from '@longheron/core/shared';
+import { SOLUTIONS } from '@longheron/core/trajectory';
+import { parseSystem } from '@longheron/formats/crs';
+import { readPhotoList } from '@longheron/formats/photos';
+import { positionEvents } from '@longheron/operations/events';
+import { inspectFile } from '@longheron/operations/inspect';
+import { joinSessions } from '@longheron/operations/join';
+import { marksFromStops } from '@longheron/operations/stops';
+import { storePreview } from './intake';
+import { objectPath, Shelf } from './shelf';
+import { type TaskRequest, type TaskResult } from './types';
+
+/** What every one of these hands over: paths of the store, and what people called the files. */
+interface Common {
+  names: Record<string, string>;
+  crs: string;
+}
+
+/** Several sessions as one trajectory. */
+export async function join(r: TaskRequest): Promise<TaskResult> {
+  const p = r.payload as unknown as Common & { parts: string[] };
+  const shelf = new Shelf(r.storeFolder);
+  let made!: Awaited<ReturnType<typeof joinSessions>>;
+  const csv = await shelf.file(async (path) => {
+    made = await joinSessions(p.parts, path, p.names);
+  }, 'trajectory');
+  const path = objectPath(r.storeFolder, csv.sha256);
+  const name = `${p.parts.length} sessions as one`;
+  const facts = await inspectFile(path, name);
+  return {
+    name,
+    content: {
+      object: csv.sha256,
+      bytes: (await readFile(path)).length,
+      facts: { ...facts, path: undefined, findings: undefined },
+      point: made.trajectory.point,
+      joined: made.report.parts,
+      overlaps: made.report.overlaps,
+      ...(await storePreview(shelf, path, name, p.crs)),
+    },
+    contentHash: csv.sha256,
+    objects: shelf.objects,
+    notices: made.report.notices.map((n) => ({ ...n, place: n.place ?? '' })),
+    log: [`${made.trajectory.sow.length} epochs of ${p.parts.length} sessions.`],
+  };
+}
+
+/** Marks from the stops of an antenna. */
+export async function stops(r: TaskRequest): Promise<TaskResult> {
+  const p = r.payload as unknown as Common & {
+    trajectory: string;
+    occupations?: string;
+    known: Mark[];
+    settings: { shortestS: number; antennaHeightM: number; centringSdM: number };
+  };
+  const shelf = new Shelf(r.storeFolder);
+  let made!: Awaited<ReturnType<typeof marksFromStops>>;
+  const csv = await shelf.file(async (path) => {
+    made = await marksFromStops({
+      ...{ trajectoryPath: p.trajectory, occupationsPath: p.occupations, crs: p.crs, known: p.known, names: p.names },
+      settings: {
+        shortestS: p.settings.shortestS,
+        antennaHeightM: p.settings.antennaHeightM,
+        centringSdM: p.settings.centringSdM,
+      },
+      outPath: path,
+    });
+  }, 'marks');
+  const facts = await inspectFile(objectPath(r.storeFolder, csv.sha256), 'Occupied marks');
+  return {
+    content: {
+      object: csv.sha256,
+      facts: { ...facts, path: undefined, findings: undefined },
+      marks: made.marks.map((m) => m.mark),
+      crs: p.crs,
+      stops: made.marks.map(({ stop, mark, near }) => ({ ...stop, name: mark.name, near: near ?? null })),
+    },
+    contentHash: csv.sha256,
+    objects: shelf.objects,
+    notices: made.report.notices.map((n) => ({ ...n, place: n.place ?? '' })),
+    log: [`${made.marks.length} marks.`],
+  };
+}
+
+/** Positions of events, and of the photographs that belong to them. */
+export async function events(r: TaskRequest): Promise<TaskResult> {
+  const p = r.payload as unknown as Common & {
+    trajectory: string;
+    events: string;
+    photos?: string;
+    mounting?: unknown;
+    settings: { sensor?: string; leaveOutStrays: boolean; leftOut: Array<{ event: number; reason: string }> };
+  };
+  const { settings } = p;
+  if (settings.sensor && !p.mounting)
+    throw new Problem(`The lever arm of ${settings.sensor} needs a mounting.`, {
+      code: 'input',
+      place: 'mounting',
+      remedy: 'Choose it in the sheet.',
+    });
+  const shelf = new Shelf(r.storeFolder);
+  const photos = p.photos && {
+    list: readPhotoList(await readFile(p.photos), p.names[p.photos]),
+    file: p.names[p.photos],
+  };
+  let made!: Awaited<ReturnType<typeof positionEvents>>;
+  const csv = await shelf.file(async (path) => {
+    made = await positionEvents({
+      ...{ trajectoryPath: p.trajectory, eventsPath: p.events, names: p.names, outPath: path },
+      sensor: settings.sensor || undefined,
+      mounting: settings.sensor ? parseMounting(p.mounting) : undefined,
+      leaveOutStrays: settings.leaveOutStrays,
+      leftOut: settings.leftOut,
+      photos: photos || undefined,
+    });
+  }, 'positions');
+  const system = parseSystem(p.crs);
+  const xyz = new Float64Array(3);
+  const [strays, kept] = [new Set(made.strays), new Set(made.kept)];
+  const photoOf = new Map(made.photos?.rows.map((row) => [row.event, row]));
+  const rows = made.poses.map((pose, event) => {
+    const there = pose.reason === '';
+    if (there) system.project(pose.latRad, pose.lonRad, pose.hEllM, xyz);
+    const a = pose.attitude;
+    return {
+      ...{ event, label: pose.event.label, gps: pose.event.week * 604800 + pose.event.sow, reason: pose.reason },
+      ...{ kept: kept.has(event), stray: strays.has(event), photo: photoOf.get(event)?.photo ?? null },
+      offS: photoOf.get(event)?.offS ?? null,
+      xyz: there ? Array.from(xyz, (v) => Number(v.toFixed(4))) : null,
+      attitudeDeg: a ? [a.rollRad, a.pitchRad, a.headingRad].map((v) => Number((v / DEG).toFixed(4))) : null,
+      sdM: pose.sdM ? pose.sdM.map((v) => Number(v.toFixed(4))) : null,
+      solution: SOLUTIONS[pose.solution],
+    };
+  });
+  const { report } = made;
+  return {
+    content: {
+      object: csv.sha256,
+      point: made.point,
+      crs: p.crs,
+      figures: { ...report, inputs: undefined, notices: undefined },
+      photosAlone: made.photos && photos ? made.photos.match.photosAlone.map((k) => photos.list[k].name) : [],
+      table: await shelf.json(rows, 'positions'),
+    },
+    contentHash: csv.sha256,
+    objects: shelf.objects,
+    notices: report.notices.map((n) => ({ ...n, place: n.place ?? '' })),
+    log: [`${made.kept.length} of ${made.poses.length} events.`],
+  };
+}
