@@ -177,8 +177,11 @@ test('a trajectory is computed again, with another mask, and its trail keeps bot
   // the computed one is chosen by itself, before the one that was taken in
   await expect(page.getByRole('heading', { name: 'Inertial unit' })).toBeVisible();
   await expect(page.getByRole('heading', { name: 'How it was computed' })).toBeVisible();
+  await page.getByText('Compute', { exact: true }).click();
   await expect(page.getByText(/is the nearest that covers the whole span/)).toBeVisible();
-  await page.getByText('Base at a typed position').click();
+  // the form holds what it was computed with
+  await expect(page.getByLabel('Latitude of the base')).toHaveValue(/^56\.081712/);
+  await page.getByLabel('Latitude of the base').fill('');
   await expect(page.getByText('Type latitude, longitude and height of the base.')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Compute it again' })).toBeDisabled();
   await page.getByLabel('Latitude of the base').fill('56 61 51.42 N');
@@ -189,10 +192,39 @@ test('a trajectory is computed again, with another mask, and its trail keeps bot
   await mask.press('Enter');
   await page.getByRole('button', { name: 'Compute it again' }).click();
   await expect(page.getByText('Revision 2', { exact: true })).toBeVisible({ timeout: 60_000 });
+  await page.getByText('Quality', { exact: true }).click();
   await expect(page.getByText('motion, ').first()).toBeVisible();
   await page.getByRole('button', { name: 'Compare', exact: true }).click();
   await expect(page.getByRole('columnheader', { name: 'This less that' })).toBeVisible({ timeout: 20_000 });
   // the header's position is used, and that is said
   await page.getByRole('button', { name: /^\d+ notices$/ }).click();
   await expect(page.getByText('The position of the base is that of its header.').first()).toBeVisible();
+});
+
+test('an event is left out with a reason, and the photographs keep their events', async ({ page }) => {
+  await open(page, 'position');
+  await page.getByText('Events', { exact: true }).click();
+  await expect(page.getByText(/photographs are paired with an event, by their times/)).toBeVisible();
+  await expect(page.getByText('its lever arm is applied, once', { exact: false })).toBeVisible();
+  const row = page.getByRole('row', { name: /road_0012\.jpg/ });
+  await row.getByRole('button', { name: 'Leave out' }).click();
+  await page.getByPlaceholder('Why it is left out').fill('Test of the shutter');
+  await page.getByRole('button', { name: 'Leave it out' }).click();
+  await expect(page.getByText('left out: Test of the shutter')).toBeVisible({ timeout: 20_000 });
+  // its photograph is left over, the next keeps its own event
+  await expect(page.getByText(/Without an event: .*road_0012\.jpg/)).toBeVisible();
+  await expect(page.getByRole('row', { name: /^14 .*road_0013\.jpg/ })).toBeVisible();
+});
+
+test('the sky of a computation: residuals and slips by satellite, and a satellite is left out by them', async ({
+  page,
+}) => {
+  await open(page, 'position');
+  await page.getByText('Sky above the receiver').click();
+  await expect(page.getByRole('img', { name: 'Satellites above the receiver' })).toBeVisible();
+  await page.getByText('Residuals and slips by satellite').click();
+  await expect(page.getByRole('img', { name: 'Phase residuals and slips by satellite against time' })).toBeVisible();
+  const worst = page.getByRole('row', { name: /^[GE]\d\d \d/ }).first();
+  await worst.click();
+  await expect(worst).toHaveClass(/chosen/);
 });

@@ -2,7 +2,8 @@ import { readFile, readdir, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { Problem } from '@longheron/core/shared';
 import { type Photo } from '@longheron/core/trajectory';
-import { readExif, readPhotoList } from '@longheron/formats/photos';
+import { readExif } from '@longheron/formats/exif';
+import { readPhotoList } from '@longheron/formats/photos';
 import { positionEvents } from '@longheron/operations/events';
 import { type Command } from './command';
 

@@ -41,6 +41,8 @@ const props = defineProps<{
   /** Times of the path that count; the rest is drawn grey. */
   spans?: Array<[number, number]>;
   marks?: MapMark[];
+  /** Places of events; the grey ones do not count. */
+  dots?: Array<{ eastingM: number; northingM: number; time: number; counts: boolean }>;
   extents?: Array<{ name: string; extent: [number, number, number, number] }>;
   picture?: { url: string; extent: [number, number, number, number] } | null;
   contoursUrl?: string | null;
@@ -64,6 +66,7 @@ const sources = {
   extents: new VectorSource(),
   path: new VectorSource(),
   contours: new VectorSource(),
+  dots: new VectorSource(),
   marks: new VectorSource(),
   section: new VectorSource(),
 };
@@ -129,6 +132,24 @@ function drawMarks(): void {
     f.set('mark', m.name);
     f.setStyle(markStyle(m, view.hoveredMark === m.name || view.selectedMark === m.name));
     sources.marks.addFeature(f);
+  }
+}
+
+function drawDots(): void {
+  sources.dots.clear();
+  for (const d of props.dots ?? []) {
+    const inside = d.counts && (!view.brush || (d.time >= view.brush[0] && d.time <= view.brush[1]));
+    const f = new Feature(new Point([d.eastingM, d.northingM]));
+    f.setStyle(
+      new Style({
+        image: new Circle({
+          radius: inside ? 3.5 : 2.5,
+          fill: new Fill({ color: inside ? '#7a4b8c' : '#c4ccce' }),
+          stroke: new Stroke({ color: '#fff', width: 1 }),
+        }),
+      }),
+    );
+    sources.dots.addFeature(f);
   }
 }
 
@@ -274,6 +295,7 @@ onMounted(() => {
       layer(sources.contours, 3),
       layer(sources.path, 4),
       layer(sources.section, 5),
+      layer(sources.dots, 5),
       layer(sources.marks, 6),
     ],
     view: new View({
@@ -322,6 +344,7 @@ function drawAll(): void {
   drawPath();
   drawExtents();
   drawMarks();
+  drawDots();
   drawSectionLine();
   drawPicture(projectionCode());
   void drawContours();
@@ -332,6 +355,7 @@ useResizeObserver(element, () => {
   if (!touched) fit();
 });
 onBeforeUnmount(() => map.value?.setTarget(undefined));
+watch(() => [props.dots, view.brush], drawDots);
 watch(() => [props.path, props.pathLimits, props.spans, view.brush], drawPath);
 watch(() => [props.marks, view.hoveredMark, view.selectedMark], drawMarks);
 watch(() => [props.extents, props.picture], drawAll);

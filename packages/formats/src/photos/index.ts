@@ -2,13 +2,10 @@ import { Problem } from '@longheron/core/shared';
 import { type Photo } from '@longheron/core/trajectory';
 import { csvCell, decodeText, splitCsv } from '../csv';
 
-export * from './exif';
-
 /** Reads a list of photographs, `name,taken`, docs/formats/photos.md; `taken` may be empty. */
 export function readPhotoList(bytes: Uint8Array, file: string): Photo[] {
   const table = splitCsv(decodeText(bytes, file), file);
-  const [name, taken] = ['name', 'taken'].map((c) => table.header.indexOf(c));
-  if (name < 0 || taken < 0)
+  if (table.header.join() !== 'name,taken')
     throw new Problem('A list of photographs has the columns name and taken.', {
       code: 'photos-columns',
       file,
@@ -16,8 +13,9 @@ export function readPhotoList(bytes: Uint8Array, file: string): Photo[] {
       remedy: 'Name the columns so.',
     });
   return table.rows.map((row, r) => {
-    const cells = row.split(',').map((c) => c.trim());
-    const text = cells[taken] ?? '';
+    // names may hold commas, times do not
+    const comma = row.lastIndexOf(',');
+    const text = row.slice(comma + 1).trim();
     const takenS = text === '' ? Number.NaN : Date.parse(/Z$/.test(text) ? text : `${text}Z`) / 1000;
     if (text !== '' && Number.isNaN(takenS))
       throw new Problem(`taken is "${text}": not a date and time.`, {
@@ -26,7 +24,8 @@ export function readPhotoList(bytes: Uint8Array, file: string): Photo[] {
         place: `line ${table.lineNumbers[r]}, column taken`,
         remedy: 'Write it as 2026-06-16T09:02:11.',
       });
-    return { name: cells[name] ?? '', takenS };
+    const name = row.slice(0, Math.max(0, comma)).trim();
+    return { name: /^".*"$/.test(name) ? name.slice(1, -1).replaceAll('""', '"') : name, takenS };
   });
 }
 

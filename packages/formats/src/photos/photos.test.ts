@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { photoListCsv, readExif, readPhotoList } from '.';
+import { readExif } from '../exif';
+import { photoListCsv, readPhotoList } from '.';
 
 /** A JPEG's head with an EXIF block, byte by byte after the standard. */
 function jpeg(taken: string, little: boolean): Uint8Array {
@@ -45,8 +46,11 @@ describe('photographs', () => {
     expect(readExif(Uint8Array.of(1, 2, 3))).toBeUndefined();
   });
   it('come as a list, and back', () => {
-    const list = readPhotoList(new TextEncoder().encode('name,taken\nA.jpg,2026-06-16T09:02:11.5\nB.jpg,\n'), 'p.csv');
-    expect(list[0]).toEqual({ name: 'A.jpg', takenS: Date.UTC(2026, 5, 16, 9, 2, 11) / 1000 + 0.5 });
+    const list = readPhotoList(
+      new TextEncoder().encode('name,taken\n"A, left.jpg",2026-06-16T09:02:11.5\nB.jpg,\n'),
+      'p.csv',
+    );
+    expect(list[0]).toEqual({ name: 'A, left.jpg', takenS: Date.UTC(2026, 5, 16, 9, 2, 11) / 1000 + 0.5 });
     expect(list[1].takenS).toBeNaN();
     expect(readPhotoList(new TextEncoder().encode(photoListCsv(list)), 'q.csv')).toEqual(list);
     expect(() => readPhotoList(new TextEncoder().encode('name,taken\nA,today\n'), 'p.csv')).toThrow(/not a date/);

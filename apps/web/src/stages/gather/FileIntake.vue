@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import * as tus from 'tus-js-client';
 import { api } from '../../api/client';
+import { upload } from '../../api/upload';
 import { useProject } from '../../stores/project';
 import { bytesText } from '../../ui/format';
 import Icon from '../../ui/Icon.vue';
@@ -29,24 +29,15 @@ function send(files: FileList | File[]): void {
       entry.error = 'The file is empty. Copy it again from its origin.';
       continue;
     }
-    const upload = new tus.Upload(file, {
-      endpoint: '/api/uploads',
-      chunkSize: 16 << 20,
-      retryDelays: [0, 1000, 3000, 8000],
-      removeFingerprintOnSuccess: true,
-      metadata: { filename: file.name, project: String(store.project!.id) },
+    const start = upload(store.project!.id, file, {
       onProgress: (sent) => (entry.sent = sent),
-      onError: (e) => (entry.error = `The upload stopped: ${e.message.split(',')[0]}. What was sent is kept.`),
+      onError: (message) => (entry.error = `The upload stopped: ${message}. What was sent is kept.`),
       onSuccess: () => (entry.done = true),
     });
     entry.again = () => {
       entry.error = '';
-      upload.start();
+      start();
     };
-    void upload.findPreviousUploads().then((previous) => {
-      if (previous.length) upload.resumeFromPreviousUpload(previous[0]);
-      upload.start();
-    });
   }
 }
 

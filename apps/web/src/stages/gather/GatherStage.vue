@@ -32,7 +32,9 @@ interface Facts {
 const store = useProject();
 const view = useView();
 const { path, marks } = useMapData();
-const files = computed(() => store.datasets.filter((d) => d.stage === 'gather' && d.kind !== 'reference'));
+const files = computed(() =>
+  store.datasets.filter((d) => (d.stage === 'gather' || d.kind === 'marks') && d.kind !== 'reference'),
+);
 const chosen = computed<DatasetDto | undefined>(
   () => files.value.find((d) => d.id === view.selectedDataset.gather) ?? files.value[0],
 );

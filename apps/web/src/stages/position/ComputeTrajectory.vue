@@ -1,15 +1,16 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue';
+import { computed, nextTick, ref, watch } from 'vue';
 import { type DatasetDto } from '@longheron/contract/api';
 import { useProject } from '../../stores/project';
 import GnssOptions, { type GnssOptionsForm } from './GnssOptions.vue';
 import { parseAngle } from '@longheron/core/frames';
+import { overlapShare } from './receivers';
 import BasePosition, { type BasePositionForm } from './BasePosition.vue';
 import BaseChoice from './BaseChoice.vue';
 import InertialChoice, { type InertialForm } from './InertialChoice.vue';
 
 /** Chooses rover, base, navigation and inertial data, and computes the trajectory. */
-defineProps<{ satellites: string[] }>();
+const props = defineProps<{ satellites: string[]; dataset?: DatasetDto }>();
 const store = useProject();
 interface Facts {
   startGps: number;
@@ -22,7 +23,10 @@ const precise = computed(() => store.ofKind('gnss-orbits'));
 const calibrations = computed(() => store.ofKind('gnss-antennas'));
 const units = computed(() => store.ofKind('inertial'));
 const mountings = computed(() => store.ofKind('mounting'));
-const computedOnes = computed(() => store.ofKind('trajectory', 'position'));
+/** The computed trajectory that is looked at: what is computed again. */
+const target = computed(() =>
+  props.dataset?.stage === 'position' && !props.dataset.revision.content.joined ? props.dataset : undefined,
+);
 const factsOf = (d: DatasetDto | undefined) => d?.revision.content.facts as Facts | undefined;
 const form = ref({
   rover: 0,
@@ -62,12 +66,63 @@ watch(
     // the receiver that observes more often is the one that moves
     const byRate = [...observations.value].sort((a, b) => (factsOf(b)?.rateHz ?? 0) - (factsOf(a)?.rateHz ?? 0));
     form.value.rover ||= byRate[0]?.id ?? 0;
-    unit.value.inertial ||= units.value[0]?.id ?? 0;
     unit.value.mounting ||= mountings.value[0]?.id ?? 0;
     // a better source that was taken in is meant to be used
     if (form.value.calibrations.length === 0) form.value.calibrations = calibrations.value.map((d) => d.id);
     if (form.value.navigation.length === 0) form.value.navigation = navigations.value.map((d) => d.id);
   },
+  { immediate: true },
+);
+/** The inertial data of the rover's time, if any. */
+watch(
+  () => form.value.rover,
+  (id) => {
+    const rover = factsOf(observations.value.find((d) => d.id === id));
+    const found = rover && units.value.find((u) => overlapShare(rover, factsOf(u)!) > 0.5);
+    unit.value.inertial = found?.id ?? 0;
+  },
+  { immediate: true },
+);
+/** What a trajectory was computed with stands in the form, to be changed. */
+function fillFrom(dataset: DatasetDto | undefined): void {
+  const made = dataset && store.runs.find((r) => r.operation === 'position' && r.outputs.includes(dataset.id));
+  if (!made || !dataset) return;
+  const ids = (role: string) => dataset.revision.inputs.filter((i) => i.role === role).map((i) => i.datasetId);
+  const s = made.settings as Record<string, never>;
+  form.value = {
+    ...{ rover: ids('rover')[0] ?? 0, base: ids('base')[0] ?? 0, navigation: ids('navigation') },
+    ...{ orbits: ids('orbits'), calibrations: ids('calibrations') },
+  };
+  options.value = {
+    ...{ maskDeg: s.maskDeg ?? 10, systems: s.systems ?? 'GE', frequencies: s.frequencies ?? 'both' },
+    ...{ direction: s.direction ?? 'both', leftOut: s.leftOut ?? [] },
+    span: s.startGps === undefined || s.endGps === undefined ? null : [s.startGps, s.endGps],
+  };
+  const typed = s.baseLatDeg !== undefined;
+  position.value = {
+    ...position.value,
+    from: ids('baseMarks').length ? 'mark' : s.baseMean ? 'mean' : typed ? 'typed' : 'header',
+    ...(typed ? { latitude: String(s.baseLatDeg), longitude: String(s.baseLonDeg), heightM: s.baseHEllM } : {}),
+    ...{ marks: ids('baseMarks')[0] ?? 0, mark: s.baseMark ?? '', frame: s.baseFrame ?? 'ETRS89' },
+    epoch: s.baseEpoch ?? position.value.epoch,
+    ...(s.antennaHeightM === undefined
+      ? { antennaFrom: 'header' as const }
+      : { antennaFrom: 'typed' as const, antennaHeightM: s.antennaHeightM }),
+  };
+  void nextTick(() => {
+    unit.value = {
+      ...unit.value,
+      ...{ inertial: ids('inertial')[0] ?? 0, mounting: ids('antenna')[0] ?? unit.value.mounting },
+      ...(s.platform ? { platform: s.platform, standstill: s.standstill ?? true, noSlip: s.noSlip ?? true } : {}),
+      ...(s.headingDeg === undefined
+        ? { headingFrom: 'found' as const }
+        : { headingFrom: 'typed' as const, headingDeg: s.headingDeg }),
+    };
+  });
+}
+watch(
+  () => target.value?.id,
+  () => fillFrom(target.value),
   { immediate: true },
 );
 /** Share of the rover's span that the base covers. */
@@ -129,18 +184,18 @@ function compute(again: boolean): void {
       ...(withUnit ? { inertial: u.inertial, antenna: u.mounting } : {}),
     },
     { ...settings, ...typed, ...(withUnit ? inertial : {}) },
-    again ? computedOnes.value.at(-1)?.id : undefined,
+    again ? target.value?.id : undefined,
   );
 }
 </script>
 
 <template>
-  <h3>{{ computedOnes.length ? 'Compute it again' : 'Compute a trajectory from GNSS' }}</h3>
+  <h3>{{ target ? `Compute ${target.name} again` : 'Compute a trajectory from GNSS' }}</h3>
   <p v-if="observations.length < 2 || navigations.length === 0" class="soft">
     Needs the observations of a rover and of a base, and a navigation file, all RINEX: take them in, in the stage
     Gather.
   </p>
-  <el-form v-else novalidate label-position="top" @submit.prevent="compute(computedOnes.length > 0)">
+  <el-form v-else novalidate label-position="top" @submit.prevent="compute(!!target)">
     <el-form-item label="Rover, the receiver that moves"
       ><el-select v-model="form.rover" aria-label="Rover"
         ><el-option v-for="d in observations" :key="d.id" :value="d.id" :label="d.name" /></el-select
@@ -172,10 +227,10 @@ function compute(again: boolean): void {
     <p v-if="message" class="state bad wrap">{{ message }}</p>
     <div class="row">
       <el-button type="primary" native-type="submit" :disabled="!ready">{{
-        computedOnes.length ? 'Compute it again' : 'Compute the trajectory'
+        target ? 'Compute it again' : 'Compute the trajectory'
       }}</el-button>
       <el-button
-        v-if="computedOnes.length"
+        v-if="target"
         :disabled="!ready"
         title="Keeps this result and makes another beside it"
         @click="compute(false)"

@@ -14,6 +14,9 @@ import OutOfDate from '../../ui/OutOfDate.vue';
 import StageLayout from '../../ui/StageLayout.vue';
 import TrailList from '../../ui/TrailList.vue';
 import { useMapData } from '../mapData';
+import EventsPanel, { type EventRow } from './EventsPanel.vue';
+import SessionsPanel from './SessionsPanel.vue';
+import StopsPanel from './StopsPanel.vue';
 import ComputeTrajectory from './ComputeTrajectory.vue';
 import GnssFigures from './GnssFigures.vue';
 import InertialFigures from './InertialFigures.vue';
@@ -33,6 +36,22 @@ const dataset = computed(
 const { preview, path, marks } = useMapData(() => dataset.value);
 const kept = useDiagnostics(() => dataset.value);
 const sky = useSky(() => dataset.value);
+const PANELS = [
+  ['quality', 'Quality'],
+  ['compute', 'Compute'],
+  ['sessions', 'Sessions'],
+  ['marks', 'Marks'],
+  ['events', 'Events'],
+] as const;
+const panel = useLocalStorage<(typeof PANELS)[number][0]>('longheron.positionPanel', 'quality');
+const eventRows = shallowRef<EventRow[]>([]);
+const dots = computed(() =>
+  panel.value === 'events'
+    ? eventRows.value.flatMap((r) =>
+        r.xyz ? [{ eastingM: r.xyz[0], northingM: r.xyz[1], time: r.gps, counts: r.kept }] : [],
+      )
+    : [],
+);
 const satellite = ref<string | null>(null);
 const views = useLocalStorage<string[]>('longheron.skyViews', ['solution']);
 const kinds = computed(() => [...new Set(sky.value?.solution.map((s) => s.kind) ?? [])].sort());
@@ -116,7 +135,7 @@ const within = computed(() => {
     <div class="bench">
       <div class="upper" :class="{ split: sky && views.includes('sky') }">
         <div class="mapbox">
-          <MapView :path="path" :path-limits="limits" :marks="marks" />
+          <MapView :path="path" :path-limits="limits" :marks="marks" :dots="dots" />
           <div class="legend">
             <span>SD plan, worst in each piece</span>
             <div class="ramp" :style="{ background: gradient(VIRIDIS) }" />
@@ -178,7 +197,10 @@ const within = computed(() => {
       </div>
     </div>
     <template #sheet>
-      <template v-if="dataset && preview">
+      <el-radio-group v-model="panel" size="small" class="panels" aria-label="Part of the sheet"
+        ><el-radio-button v-for="[value, label] in PANELS" :key="value" :value="value" :label="label"
+      /></el-radio-group>
+      <template v-if="panel === 'quality' && dataset && preview">
         <h2>Quality of the trajectory</h2>
         <p v-if="within !== null">
           <strong :class="within > 0.999 ? 'state ok' : 'state warn'" style="font-size: 13px"
@@ -223,15 +245,24 @@ const within = computed(() => {
         <InertialFigures v-if="figures?.alignment" :figures="figures as never" />
       </template>
       <CompareTrajectories
-        v-if="dataset"
+        v-if="dataset && panel === 'quality'"
         v-model="comparison"
         :dataset="dataset"
         :others="trajectories.filter((d) => d.id !== dataset!.id)"
       />
-      <ComputeTrajectory :satellites="sky?.satellites ?? []" />
-      <TrailList v-if="dataset && dataset.stage === 'position'" :dataset="dataset" />
+      <p v-if="panel === 'quality' && !dataset" class="soft">
+        Nothing to judge yet: compute a trajectory, or take one in.
+      </p>
+      <SessionsPanel v-if="panel === 'sessions'" />
+      <StopsPanel v-else-if="panel === 'marks'" />
+      <EventsPanel v-else-if="panel === 'events'" v-model:rows="eventRows" />
+      <ComputeTrajectory v-else-if="panel === 'compute'" :dataset="dataset" :satellites="sky?.satellites ?? []" />
+      <TrailList
+        v-if="(panel === 'quality' || panel === 'compute') && dataset && dataset.stage === 'position'"
+        :dataset="dataset"
+      />
       <DiscardButton
-        v-if="dataset && dataset.stage === 'position'"
+        v-if="panel === 'quality' && dataset && dataset.stage === 'position'"
         :dataset="dataset"
         :label="`Discard ${dataset.name}`"
       />
@@ -240,6 +271,12 @@ const within = computed(() => {
 </template>
 
 <style scoped>
+.panels {
+  margin-bottom: 10px;
+}
+.panels :deep(.el-radio-button__inner) {
+  padding: 5px 7px;
+}
 .bench {
   position: absolute;
   inset: 0;

@@ -1,0 +1,197 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue';
+import { useProject } from '../../stores/project';
+import { useView } from '../../stores/view';
+import { useUnits } from '../../ui/units';
+import Num from '../../ui/Num.vue';
+import OutOfDate from '../../ui/OutOfDate.vue';
+import Setting from '../../ui/Setting.vue';
+import TrailList from '../../ui/TrailList.vue';
+import DiscardButton from '../../ui/DiscardButton.vue';
+
+/** Marks from the stops of an antenna: found by themselves or by the field book. */
+interface Stop {
+  name: string;
+  startSow: number;
+  endSow: number;
+  epochs: number;
+  used: number;
+  solution: 'fixed' | 'float' | 'code';
+  sdM: [number, number, number];
+  near: { name: string; differenceM: [number, number, number] } | null;
+}
+interface Place {
+  name: string;
+  eastingM: number;
+  northingM: number;
+  heightM: number;
+}
+const store = useProject();
+const view = useView();
+const { length } = useUnits();
+const results = computed(() => store.ofKind('marks', 'position'));
+const result = computed(() => results.value.at(-1));
+const stops = computed(() => (result.value?.revision.content.stops as Stop[] | undefined) ?? []);
+const marks = computed(() => (result.value?.revision.content.marks as Place[] | undefined) ?? []);
+const antennas = computed(() =>
+  store.ofKind('trajectory').filter((d) => d.revision.content.point === 'antenna' || d.stage === 'gather'),
+);
+const lists = computed(() => store.ofKind('occupations'));
+const known = computed(() => store.ofKind('marks', 'gather'));
+const form = ref({ trajectory: 0, occupations: 0, antennaHeightM: 0, shortestS: 10 });
+watch(
+  () => store.datasets,
+  () => {
+    form.value.trajectory ||= antennas.value.findLast((d) => d.stage === 'position')?.id ?? 0;
+    form.value.occupations ||= lists.value[0]?.id ?? 0;
+  },
+  { immediate: true },
+);
+function compute(over: boolean): void {
+  const { trajectory, occupations, ...settings } = form.value;
+  void store.run(
+    'stops',
+    { trajectory, known: known.value.map((d) => d.id), ...(occupations ? { occupations } : {}) },
+    settings,
+    over ? result.value?.id : undefined,
+  );
+}
+const mm = (m: number) => String(Math.round(1000 * m) || 0);
+const at = (name: string) => marks.value.find((m) => m.name === name);
+const title = (s: Stop) => {
+  const m = at(s.name);
+  const f = length.value.factor;
+  return m
+    ? `E ${(m.eastingM * f).toFixed(4)} N ${(m.northingM * f).toFixed(4)} H ${(m.heightM * f).toFixed(4)} ${length.value.symbol}; ${s.used} of ${s.epochs} epochs`
+    : '';
+};
+const loose = computed(() => stops.value.filter((s) => s.solution !== 'fixed').length);
+</script>
+
+<template>
+  <h2>Marks from stops</h2>
+  <p v-if="antennas.length === 0" class="soft">
+    No trajectory of an antenna alone yet: compute one from GNSS without inertial data, of a receiver carried from mark
+    to mark.
+  </p>
+  <template v-else>
+    <template v-if="result">
+      <p>
+        <strong>{{ stops.length }}</strong> marks<template v-if="loose"
+          >, <span class="state warn">{{ loose }} not fixed</span></template
+        ><template v-else>, all fixed</template>. They stand among the marks of the project as unused; give them roles
+        in Gather.
+      </p>
+      <OutOfDate :dataset="result" />
+      <div class="scroll">
+        <table class="figures">
+          <thead>
+            <tr>
+              <th>Mark</th>
+              <th class="r">s</th>
+              <th>kind</th>
+              <th class="r" title="1 SD of plan, the larger axis, and of height">SD plan, H, mm</th>
+              <th class="r" title="Found less given: easting, northing, height">off given E N H, mm</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr
+              v-for="s in stops"
+              :key="s.name"
+              :class="{ chosen: view.hoveredMark === s.name }"
+              :title="title(s)"
+              @pointerenter="view.hoveredMark = s.name"
+              @pointerleave="view.hoveredMark = null"
+            >
+              <td>{{ s.name }}</td>
+              <td class="r"><Num :value="s.endSow - s.startSow" :digits="0" /></td>
+              <td :class="s.solution === 'fixed' ? '' : 'state warn'">{{ s.solution }}</td>
+              <td class="r mono">{{ mm(Math.max(s.sdM[0], s.sdM[1])) }}, {{ mm(s.sdM[2]) }}</td>
+              <td class="r mono">
+                <template v-if="s.near"
+                  ><template v-if="s.near.name !== s.name">{{ s.near.name }} </template
+                  >{{ s.near.differenceM.map(mm).join(' ') }}</template
+                ><template v-else>–</template>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+      <p class="soft">
+        Deviations are 1 SD, in mm; they allow for what neighbouring epochs have in common, and for centring (4 mm plan,
+        2 mm height).
+      </p>
+      <p>
+        <a :href="`/api/projects/${store.project!.id}/datasets/${result.id}/export/marks`">Marks as CSV</a>
+      </p>
+    </template>
+    <h3>{{ result ? 'Make them again' : 'Make marks of stops' }}</h3>
+    <el-form novalidate label-position="top" @submit.prevent="compute(!!result)">
+      <el-form-item label="Trajectory of the antenna"
+        ><el-select v-model="form.trajectory" aria-label="Trajectory of the antenna"
+          ><el-option v-for="d in antennas" :key="d.id" :value="d.id" :label="d.name" /></el-select
+      ></el-form-item>
+      <el-form-item label="Where it stood"
+        ><el-select v-model="form.occupations" aria-label="Occupations"
+          ><el-option :value="0" label="found by themselves" /><el-option
+            v-for="d in lists"
+            :key="d.id"
+            :value="d.id"
+            :label="`as in ${d.name}`" /></el-select
+      ></el-form-item>
+      <Setting
+        v-model="form.antennaHeightM"
+        label="Antenna over the mark"
+        unit="m"
+        :min="0"
+        :max="50"
+        :step="0.01"
+        :digits="4"
+        reason="Vertical, to the antenna’s reference point; a height in the list counts before it."
+      />
+      <Setting
+        v-if="!form.occupations"
+        v-model="form.shortestS"
+        label="Shortest stop"
+        unit="s"
+        :min="2"
+        :max="600"
+        :step="1"
+        :digits="0"
+        reason="Standing about for less is none."
+      />
+      <div class="row">
+        <el-button type="primary" native-type="submit" :disabled="!form.trajectory">{{
+          result ? 'Make them again' : 'Make the marks'
+        }}</el-button>
+        <el-button v-if="result" title="Keeps these and makes others beside them" @click="compute(false)"
+          >Beside them</el-button
+        >
+      </div>
+    </el-form>
+    <TrailList v-if="result" :dataset="result" />
+    <DiscardButton v-if="result" :dataset="result" :label="`Discard ${result.name}`" />
+  </template>
+</template>
+
+<style scoped>
+h3 {
+  margin: 16px 0 4px;
+}
+.scroll {
+  max-height: 260px;
+  overflow: auto;
+}
+.figures td,
+.figures th {
+  padding: 2px 3px;
+  font-size: 11px;
+}
+.mono {
+  font-family: var(--mono);
+}
+.row {
+  display: flex;
+  margin: 8px 0;
+}
+</style>

@@ -1,0 +1,30 @@
+import { rankBases } from '@longheron/core/gnss';
+import { type DatasetDto } from '@longheron/contract/api';
+
+/** Facts of a recording that choosing a base needs. */
+export interface GnssFacts {
+  startGps: number;
+  endGps: number;
+  gaps: Array<{ startGps: number; endGps: number }>;
+  rateHz: number | null;
+  extent: { min: [number, number, number] } | null;
+  details: Array<[string, string]>;
+}
+
+/** Share of the first recording's time that the second covers. */
+export function overlapShare(a: { startGps: number; endGps: number }, b: { startGps: number; endGps: number }): number {
+  const shared = Math.min(a.endGps, b.endGps) - Math.max(a.startGps, b.startGps);
+  return Math.max(0, shared) / Math.max(1e-9, a.endGps - a.startGps);
+}
+
+/** The base to take for a receiver among others. */
+export function proposedBase(rover: DatasetDto, others: DatasetDto[]): number | undefined {
+  const facts = (d: DatasetDto) => d.revision.content.facts as GnssFacts;
+  const { startGps, endGps, extent } = facts(rover);
+  const candidates = others.map((d) => {
+    const f = facts(d);
+    const antenna = f.details.find(([k]) => k === 'Antenna')?.[1].trim() ?? '';
+    return { ...f, id: d.id, name: d.name, place: f.extent?.min, antenna };
+  });
+  return rankBases({ startGps, endGps, place: extent?.min }, candidates).proposed;
+}
