@@ -1,7 +1,7 @@
 import { Problem } from '@longheron/core/shared';
 import { Dataset, Project, Revision } from '../database/models';
 import { type ObjectStore } from '../storage';
-import { assembleReport } from '../features/report/assemble';
+import { assembleReport, assembleTrajectoryReport } from '../features/report/assemble';
 import { afterPosition, gnssPayload } from './gnssPayload';
 import { PLANS } from './plans';
 
@@ -62,6 +62,7 @@ export async function payloadOf(
       targetPerM2: s.targetPerM2,
     };
   }
+  if (operation === 'trajectory-report') return { data: await assembleTrajectoryReport(project, inputs.trajectory[0]) };
   if (operation === 'report') return { data: await assembleReport(project, inputs.surface[0], inputs.check[0]) };
   const cloud = content('cloud');
   if (!cloud.las)

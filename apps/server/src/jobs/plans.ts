@@ -30,6 +30,14 @@ export const PLANS: Record<string, OperationPlan> = {
     },
     defaults: { maskDeg: 10, direction: 'both', systems: 'GE' },
   },
+  'trajectory-report': {
+    task: 'trajectory-report',
+    version: 1,
+    title: 'Write the report on the trajectory',
+    output: { kind: 'report', stage: 'position', name: 'Trajectory report' },
+    roles: { trajectory: { kinds: ['trajectory'] } },
+    defaults: {},
+  },
   join: {
     task: 'join',
     version: 1,

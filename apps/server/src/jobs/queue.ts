@@ -205,7 +205,7 @@ export class JobQueue {
     }
     // the reference line is an input of everything that is made in its system; trajectories are geographic
     const line = operation === 'position' ? undefined : await referenceOf(project);
-    if (line) inputs[operation === 'report' ? 'reference-line' : 'reference'] = [line];
+    if (line) inputs[/report$/.test(operation) ? 'reference-line' : 'reference'] = [line];
     if (outputDataset) await this.refuseWhenBusy(projectId, outputDataset);
     const run = await Run.create({
       projectId,

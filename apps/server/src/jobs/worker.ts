@@ -8,7 +8,7 @@ import { exportCloud } from './tasks/exportCloud';
 import { inspect, mapMarks, openCloud, preview } from './tasks/intake';
 import { place } from './tasks/place';
 import { position } from './tasks/position';
-import { writeReport } from './tasks/report';
+import { writeReport, writeTrajectoryReport } from './tasks/report';
 import { stationObservations } from './tasks/station';
 import { surface } from './tasks/surface';
 import { type TaskRequest, type TaskResult } from './tasks/types';
@@ -68,6 +68,7 @@ const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<T
   events,
   'export-cloud': exportCloud,
   report: writeReport,
+  'trajectory-report': writeTrajectoryReport,
   'demo-files': demoFiles,
   'demo-head': demoHead,
 };

@@ -1,5 +1,5 @@
-/** What a report is written from: everything is gathered beforehand, so that writing needs no database. */
-export interface ReportData {
+/** What every report is written from: everything is gathered beforehand, so that writing needs no database. */
+export interface ReportBase {
   project: { name: string; purpose: string; toleranceM: number };
   reference: {
     horizontal: number;
@@ -24,6 +24,21 @@ export interface ReportData {
     settings: Record<string, unknown> | null;
     outOfDate: string | null;
   }>;
+  notices: Array<{
+    dataset: string;
+    severity: string;
+    text: string;
+    effect?: string;
+    remedy?: string;
+    state: string;
+    reason: string | null;
+  }>;
+  version: string;
+  date: string;
+}
+
+/** The report on a terrain model and its height check. */
+export interface ReportData extends ReportBase {
   check: { name: string; figures: Record<string, never>; cloud: string };
   surface: {
     name: string;
@@ -34,17 +49,23 @@ export interface ReportData {
   };
   place: { figures: Record<string, never> } | null;
   density: { medianPerM2: number; targetPerM2: number; belowShare: number; coveredM2: number } | null;
-  notices: Array<{
-    dataset: string;
-    severity: string;
-    text: string;
-    effect?: string;
-    remedy?: string;
-    state: string;
-    reason: string | null;
-  }>;
   /** Object hashes. */
   pictures: { relief: string; density: string | null; views: Array<{ object: string; caption: string }> };
-  version: string;
-  date: string;
+}
+
+/** The report on a trajectory. */
+export interface TrajectoryReportData extends ReportBase {
+  trajectory: {
+    name: string;
+    revision: number;
+    /** What it is the path of: `imu`, `antenna` or a name. */
+    point: string;
+    /** Of the computation; null for one that was taken in. */
+    figures: Record<string, never> | null;
+    /** Objects with the plots and the sky. */
+    preview: string;
+    sky: string | null;
+    rover: string[];
+    base: string[];
+  };
 }

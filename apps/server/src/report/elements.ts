@@ -17,12 +17,12 @@ export const KIND: Record<string, string> = {
   inertial: 'inertial data',
   'gnss-observations': 'GNSS observations',
   'gnss-navigation': 'GNSS navigation',
-  'gnss-orbits': 'Precise orbits',
-  'gnss-antennas': 'Antenna calibrations',
-  events: 'Events',
-  occupations: 'Occupations of marks',
-  photos: 'Photographs',
-  positions: 'Positions of events',
+  'gnss-orbits': 'precise orbits',
+  'gnss-antennas': 'antenna calibrations',
+  events: 'events',
+  occupations: 'occupations of marks',
+  photos: 'photographs',
+  positions: 'positions of events',
   mounting: 'mounting',
   marks: 'marks',
   'point-cloud': 'point cloud',
@@ -47,18 +47,26 @@ export const MADE: Record<string, string> = {
   classify: 'classified',
   check: 'checked',
   surface: 'made',
+  position: 'computed',
+  join: 'joined',
+  stops: 'made',
+  events: 'positioned',
 };
 
 export const mono = (text: string, extra: object = {}): Node => ({ text, font: 'Mono', fontSize: 7.5, ...extra });
 export const right = (text: string, extra: object = {}): Node => mono(text, { alignment: 'right', ...extra });
 export const h2 = (text: string): Node => ({ text, style: 'h2' });
 
+const alignmentOf = (cell: Node | undefined) =>
+  typeof cell === 'object' && cell.alignment === 'right' ? 'right' : 'left';
+
 export function table(header: string[], rows: Node[][], widths: Array<string | number>): Node {
   return {
     table: {
       headerRows: 1,
       widths,
-      body: [header.map((t) => ({ text: t, style: 'th' })), ...rows],
+      // a heading stands over its column's figures
+      body: [header.map((t, k) => ({ text: t, style: 'th', alignment: alignmentOf(rows[0]?.[k]) })), ...rows],
       dontBreakRows: true,
     },
     layout: 'plain',

@@ -1,9 +1,9 @@
 import { UNIT_NAME } from '@longheron/core/frames';
-import { type ReportData } from './content';
+import { type ReportBase, type ReportData } from './content';
 import { FILES, facts, h2, KIND, MADE, mono, plain, right, table, value, type Figures, type Node } from './elements';
 import { type PlotUnit } from './plots';
 
-export function staleWarning(data: ReportData): Node[] {
+export function staleWarning(data: ReportBase): Node[] {
   const stale = data.trail.filter((t) => t.outOfDate);
   if (stale.length === 0) return [];
   return [
@@ -31,7 +31,7 @@ export function verdict(f: Figures, data: ReportData, small: PlotUnit): Node[] {
   ];
 }
 
-export function referenceLine(data: ReportData): Node[] {
+export function referenceLine(data: ReportBase): Node[] {
   const r = data.reference;
   return [
     h2('Reference line'),
@@ -137,7 +137,7 @@ export function pictures(
   return out;
 }
 
-export function notices(data: ReportData): Node[] {
+export function notices(data: ReportBase): Node[] {
   const word: Record<string, string> = { error: 'blocks', warning: 'degrades', info: 'harmless' };
   return [
     h2('Notices and their answers'),
@@ -156,7 +156,7 @@ export function notices(data: ReportData): Node[] {
   ];
 }
 
-export function trail(data: ReportData): Node[] {
+export function trail(data: ReportBase): Node[] {
   const raw = data.trail.filter((t) => t.from.length === 0);
   const made = data.trail.filter((t) => t.from.length > 0);
   return [

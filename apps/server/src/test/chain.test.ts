@@ -164,6 +164,30 @@ describe('the demo chain', () => {
     expect(run.error!.message).toMatch(/cannot be joined: the point/);
   });
 
+  it('writes a report on a trajectory, tied to the revision it is about', async () => {
+    const [own] = await byKind('trajectory', 'position');
+    const asked = await s.send('POST', '/projects/1/runs', {
+      operation: 'trajectory-report',
+      inputs: { trajectory: own.id },
+      settings: {},
+    });
+    await s.until(async () =>
+      (await s.get<RunDto[]>('/projects/1/runs')).find((x) => x.id === asked.body.id && x.status === 'done'),
+    );
+    const [report] = await byKind('report', 'position');
+    expect(report.name).toBe(`${own.name}, report`);
+    expect(report.revision.inputs.find((i) => i.role === 'trajectory')!.revisionId).toBe(own.revision.id);
+    const pdf = Buffer.from(
+      await (await fetch(`${s.base}/api/projects/1/datasets/${report.id}/export/pdf`)).arrayBuffer(),
+    );
+    expect(pdf.subarray(0, 5).toString()).toBe('%PDF-');
+    expect((report.revision.content as { pages: number }).pages).toBeGreaterThanOrEqual(3);
+    // all stated deviations of the small demo's drive are well within 3 cm
+    const { figures } = report.revision.content as { figures: { within_tolerance: number } };
+    expect(figures.within_tolerance).toBe(1);
+    expect((await s.send('DELETE', `/projects/1/datasets/${report.id}`)).status).toBe(204);
+  });
+
   it('compares the computed trajectory with the given one', async () => {
     const [own] = await byKind('trajectory', 'position');
     const [given] = await byKind('trajectory', 'gather');

@@ -16,7 +16,19 @@ const WORDS: Record<string, string> = {
   cancelled: 'cancelled',
   interrupted: 'interrupted',
 };
-const REPEATABLE = ['place', 'classify', 'check', 'surface', 'report', 'export-cloud'];
+const REPEATABLE = [
+  'position',
+  'stops',
+  'events',
+  'join',
+  'trajectory-report',
+  'place',
+  'classify',
+  'check',
+  'surface',
+  'report',
+  'export-cloud',
+];
 const repeatable = (r: RunDto) =>
   REPEATABLE.includes(r.operation) || (r.operation === 'intake' && !!(r.settings.path ?? r.settings.upload));
 const spent = (r: RunDto) =>

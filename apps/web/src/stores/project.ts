@@ -110,7 +110,7 @@ export const useProject = defineStore('project', () => {
 
   const RUNS_OF: Record<Stage, string[]> = {
     gather: ['intake', 'demo'],
-    position: ['position'],
+    position: ['position', 'join', 'stops', 'events', 'trajectory-report'],
     place: ['place'],
     clean: ['classify'],
     prove: ['check'],

@@ -109,6 +109,8 @@ export class PositionSettings {
   noSlip?: boolean;
 }
 
+export class TrajectoryReportSettings {}
+
 export class JoinSettings {}
 
 export class StopsSettings {
@@ -273,6 +275,7 @@ export const SETTINGS = {
   surface: SurfaceSettings,
   'export-cloud': ExportCloudSettings,
   report: ReportSettings,
+  'trajectory-report': TrajectoryReportSettings,
   join: JoinSettings,
   stops: StopsSettings,
   events: EventsSettings,

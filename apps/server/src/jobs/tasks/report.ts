@@ -1,9 +1,10 @@
 import { readFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { tick, type Watch } from '@longheron/core/shared';
-import { type ReportData } from '../../report/content';
+import { type ReportData, type TrajectoryReportData } from '../../report/content';
 import { reportDocument } from '../../report/document';
 import { writePdf } from '../../report/pdf';
+import { shareWithin, trajectoryDocument, type Preview, type SkyFigures } from '../../report/trajectory';
 import { objectPath, Shelf } from './shelf';
 import { type TaskRequest, type TaskResult } from './types';
 
@@ -24,7 +25,7 @@ export async function writeReport(r: TaskRequest, watch: Watch): Promise<TaskRes
   };
   tick(watch, 0.5, 'Writing pages');
   const pdf = await writePdf(reportDocument(data, images));
-  const pages = (pdf.toString('latin1').match(/\/Type\s*\/Page\b(?!s)/g) ?? []).length;
+  const pages = pageCount(pdf);
   const sha = await shelf.bytes(pdf, 'pdf');
   return {
     content: {
@@ -39,3 +40,31 @@ export async function writeReport(r: TaskRequest, watch: Watch): Promise<TaskRes
     log: [`${pages} pages.`],
   };
 }
+
+/** Writes the report on a trajectory as PDF. */
+export async function writeTrajectoryReport(r: TaskRequest, watch: Watch): Promise<TaskResult> {
+  const { data } = r.payload as { data: TrajectoryReportData };
+  const shelf = new Shelf(r.storeFolder);
+  const json = async (sha: string) => JSON.parse(await readFile(objectPath(r.storeFolder, sha), 'utf8')) as unknown;
+  tick(watch, 0.2, 'Drawing plots');
+  const preview = (await json(data.trajectory.preview)) as Preview;
+  const sky = data.trajectory.sky ? ((await json(data.trajectory.sky)) as SkyFigures) : null;
+  const document = trajectoryDocument(data, preview, sky);
+  tick(watch, 0.5, 'Writing pages');
+  const pdf = await writePdf(document);
+  const sha = await shelf.bytes(pdf, 'pdf');
+  const pages = pageCount(pdf);
+  return {
+    name: `${data.trajectory.name}, report`,
+    content: {
+      ...{ pdf: sha, bytes: pdf.length, pages },
+      figures: { within_tolerance: shareWithin(preview, data.project.toleranceM) },
+    },
+    contentHash: sha,
+    objects: shelf.objects,
+    notices: [],
+    log: [`${pages} pages.`],
+  };
+}
+
+const pageCount = (pdf: Buffer) => (pdf.toString('latin1').match(/\/Type\s*\/Page\b(?!s)/g) ?? []).length;

@@ -19,6 +19,7 @@ export interface TaskRequest {
     | 'demo-head'
     | 'station'
     | 'compare'
+    | 'trajectory-report'
     | 'join'
     | 'stops'
     | 'events';

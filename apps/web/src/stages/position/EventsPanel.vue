@@ -196,9 +196,15 @@ async function pick(files: FileList | null): Promise<void> {
               <td class="state-cell">{{ state(r) }}</td>
               <td class="r"><Num :value="r.sdM ? 1000 * Math.hypot(...r.sdM) : null" :digits="0" /></td>
               <td class="r">
-                <el-button v-if="r.reason === ''" size="small" text @click.stop="leaveOut(r)">{{
-                  reasonOf(r) ? 'Take in' : 'Leave out'
-                }}</el-button>
+                <el-button
+                  v-if="r.reason === ''"
+                  size="small"
+                  text
+                  :aria-label="reasonOf(r) ? 'Take in' : 'Leave out'"
+                  :title="reasonOf(r) ? 'Take it in again' : 'Leave it out, with a reason'"
+                  @click.stop="leaveOut(r)"
+                  >{{ reasonOf(r) ? 'in' : 'out' }}</el-button
+                >
               </td>
             </tr>
           </tbody>

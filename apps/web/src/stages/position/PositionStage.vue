@@ -24,6 +24,7 @@ import CompareTrajectories from './CompareTrajectories.vue';
 import { useDiagnostics } from './diagnostics';
 import { SOLUTIONS, useSky } from './sky';
 import SkyPlot from './SkyPlot.vue';
+import TrajectoryReport from './TrajectoryReport.vue';
 import TimeStrip from './TimeStrip.vue';
 import SatelliteTable from './SatelliteTable.vue';
 
@@ -240,6 +241,7 @@ const within = computed(() => {
           <a :href="`/api/projects/${store.project!.id}/datasets/${dataset.id}/export/trajectory`">Trajectory as CSV</a>
           <a :href="`/api/projects/${store.project!.id}/datasets/${dataset.id}/export/quality`">Quality as CSV</a>
         </p>
+        <TrajectoryReport :dataset="dataset" />
         <GnssFigures v-if="figures" :figures="figures as never" />
         <SatelliteTable v-if="sky" v-model:chosen="satellite" :sky="sky" :span="span" />
         <InertialFigures v-if="figures?.alignment" :figures="figures as never" />

@@ -207,7 +207,15 @@ h3 {
   border-top: 1px solid var(--line);
   padding: 4px 0;
 }
+.figures {
+  table-layout: fixed;
+}
+.figures td:first-child {
+  width: 56px;
+}
 .figures td {
+  white-space: normal;
+  overflow-wrap: anywhere;
   padding: 2px 3px;
   font-size: 11.5px;
   vertical-align: top;
