@@ -52,6 +52,7 @@ Example: npx longheron inspect demo/*
   --platform P            vehicle, aircraft, boat or tripod (default vehicle)
   --heading DEG           true heading at the first epoch, when motion and the Earth's turn cannot show it
   --no-standstill         does not use that the platform stands still
+  --no-reverse-check      does not run the unit's data from the end to the beginning as a check
   --wheels-may-slip       does not use that wheels do not slip sideways
   --rate HZ               rows a second with inertial data (default: the unit's rate)
   --out F                 trajectory, CSV: of the inertial reference point, or without inertial data of the antenna's

@@ -75,6 +75,7 @@ async function inertialOf(o: Options, path: string): Promise<InertialRequest> {
     mounting: readMounting(await readFile(mount), basename(mount)),
     headingDeg: o.number('heading', -360, 360),
     rateHz: o.number('rate', 0.1, 10000),
+    ...(o.flag('no-reverse-check') ? { reverse: false } : {}),
     ...(o.flag('no-standstill') ? { standstill: false } : {}),
     ...(o.flag('wheels-may-slip') ? { noSlip: false } : {}),
   };
@@ -104,6 +105,7 @@ export const position: Command = {
     ...{ imu: 'string', mount: 'string', platform: 'string', heading: 'string', rate: 'string' },
     ...{
       'no-standstill': 'boolean',
+      'no-reverse-check': 'boolean',
       'base-mean': 'boolean',
       'wheels-may-slip': 'boolean',
       mask: 'string',

@@ -125,6 +125,10 @@ function computation(data: TrajectoryReportData, f: Figures): Node[] {
               'Attitude, roll, pitch, heading (1 SD, RMS)',
               [f.sd_roll_deg, f.sd_pitch_deg, f.sd_heading_deg].map(degrees).join(', '),
             ],
+            [
+              'Forward less reverse, attitude (RMS)',
+              ((f.passes_attitude_deg as unknown as number[] | null) ?? []).map(degrees).join(', ') || '-',
+            ],
             ['Positions not believed', percent(f.positions_refused_share)],
           ] as Array<[string, Node]>)
         : []),

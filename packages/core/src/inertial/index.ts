@@ -3,6 +3,7 @@ export * from './gravity';
 export * from './inertialData';
 export * from './mechanisation';
 export * from './navigate';
+export * from './reverse';
 export * from './settings';
 export { type Alignment } from './alignment';
 export * from './inertialTrajectory';

@@ -58,6 +58,8 @@ export interface InertialSolution {
   unitSd: Float64Array;
   innovations: Innovation[];
   alignment: Alignment;
+  /** States of the filter alone, before smoothing, about once a second: samples, and their states as in `states`. */
+  filtered: { samples: Int32Array; states: Float64Array };
   /** Gaps of the unit's data that were bridged. */
   bridged: Array<{ sow: number; lengthS: number }>;
 }
@@ -80,14 +82,35 @@ export function navigate(
   settings: InertialSettings,
   watch?: Watch,
 ): InertialSolution {
+  const run = prepared(data, positions, settings, watch);
+  run.go(part(watch, 0.02, 0.45));
+  return run.smoothed(part(watch, 0.45, 1));
+}
+
+/** The forward filter alone: its states by sample, from `first` on. */
+export function filterOnly(
+  data: InertialData,
+  positions: AidingPosition[],
+  settings: InertialSettings,
+  watch?: Watch,
+): { first: number; states: Float64Array } {
+  const run = prepared(data, positions, settings, watch);
+  run.go(part(watch, 0.02, 1));
+  return { first: run.first, states: run.states };
+}
+
+function prepared(
+  data: InertialData,
+  positions: AidingPosition[],
+  settings: InertialSettings,
+  watch?: Watch,
+): ForwardRun {
   const [begin, end] = [data.sow[0], data.sow[data.sow.length - 1]];
   const aiding = positions.filter((a) => a.sow >= begin && a.sow <= end);
   const first = firstSample(data, aiding);
   tick(watch, 0, 'Aligning');
   const alignment = align(data, first, aiding, settings);
-  const run = new ForwardRun(data, first, aiding, settings, alignment);
-  run.go(part(watch, 0.02, 0.45));
-  return run.smoothed(part(watch, 0.45, 1));
+  return new ForwardRun(data, first, aiding, settings, alignment);
 }
 
 /** The last sample before the first position, so that the filter starts with one. */
@@ -109,7 +132,7 @@ class ForwardRun {
   private readonly filter: ErrorFilter;
   private readonly aid: AntennaAid;
   private readonly history: History;
-  private readonly states: Float64Array;
+  readonly states: Float64Array;
   private readonly unit: UnitErrors;
   private readonly unitAtNode: Float64Array;
   private readonly still: Uint8Array;
@@ -122,7 +145,7 @@ class ForwardRun {
 
   constructor(
     private readonly data: InertialData,
-    private readonly first: number,
+    readonly first: number,
     private readonly aiding: AidingPosition[],
     private readonly settings: InertialSettings,
     private readonly alignment: Alignment,
@@ -318,6 +341,11 @@ class ForwardRun {
     const unit = new Float64Array(UNIT_WIDTH * unitNodes.length);
     const unitSd = new Float64Array(unit.length);
     const next = new Float64Array(N);
+    const kept = new Float64Array(STATE_WIDTH * unitNodes.length);
+    unitNodes.forEach((sample, k) =>
+      kept.set(states.subarray(STATE_WIDTH * sample, STATE_WIDTH * (sample + 1)), STATE_WIDTH * k),
+    );
+    const filtered = { samples: unitNodes.map((s) => s + first), states: kept };
     smooth(
       history,
       (node, after, before, spread) => {
@@ -342,6 +370,7 @@ class ForwardRun {
     );
     return {
       ...{ first, count, states, nodes: history.sample, covariance, unitNodes, unit, unitSd },
+      filtered,
       ...{ innovations: this.innovations, alignment: this.alignment, bridged: this.bridged },
     };
   }

@@ -26,7 +26,7 @@ export function diagnosticsOf(epochs: KinematicEpoch[], week: number, inertial?:
     series('Ratio', '', time, (i) => Math.min(999, epochs[i].ratio), 1),
     series('Satellites used', '', time, (i) => epochs[i].satellites, 0),
   ];
-  if (inertial) out.push(...innovations(inertial), ...unitErrors(inertial));
+  if (inertial) out.push(...passes(inertial), ...innovations(inertial), ...unitErrors(inertial));
   return out.filter((s) => s.time.length > 0);
 }
 
@@ -44,6 +44,19 @@ function innovations({ solution, data }: InertialResult): DiagnosticSeries[] {
       4,
     ),
   );
+}
+
+/** Forward less reverse of the inertial filter, without smoothing. */
+function passes({ separation: s, data }: InertialResult): DiagnosticSeries[] {
+  if (!s) return [];
+  const time = Array.from(s.sow, (t) => data.week * 604800 + t);
+  const of = (v: Float64Array, c: number, factor: number) => (i: number) => v[3 * i + c] * factor;
+  return [
+    ...['north', 'east', 'down'].map((n, c) => series(`Passes differ ${n}`, 'm', time, of(s.nedM, c, 1), 4)),
+    ...['roll', 'pitch', 'heading'].map((n, c) =>
+      series(`Passes differ ${n}`, '°', time, of(s.attitudeRad, c, 1 / DEG), 4),
+    ),
+  ];
 }
 
 function unitErrors({ solution, data }: InertialResult): DiagnosticSeries[] {

@@ -7,6 +7,8 @@ import {
   inspectInertialData,
   LONGEST_BRIDGED_S,
   navigate,
+  separationOf,
+  type Separation,
   UNIT_WIDTH,
   type AidingPosition,
   type InertialData,
@@ -15,7 +17,7 @@ import {
   type InertialSolution,
   type Platform,
 } from '@longheron/core/inertial';
-import { Problem, type Watch } from '@longheron/core/shared';
+import { part, Problem, type Watch } from '@longheron/core/shared';
 import { type Trajectory } from '@longheron/core/trajectory';
 import { readInertial } from '@longheron/formats/inertial';
 import { type ReportBuilder } from '../shared';
@@ -31,6 +33,8 @@ export interface InertialRequest {
   noSlip?: boolean;
   leverArmSdM?: number;
   noise?: Partial<InertialNoise>;
+  /** Runs the filter from the end to the beginning as well, as a check; on without it. */
+  reverse?: boolean;
   /** Rows a second in the result: a whole part of the unit's rate; the unit's own without it. */
   rateHz?: number;
 }
@@ -39,6 +43,8 @@ export interface InertialRequest {
 const USUAL_LEVER_SD_M = 0.01;
 /** Shares of positions not believed from which on something is wrong. */
 const MANY_REFUSED = 0.02;
+/** Filters find their errors within this after they start, seconds. */
+const SETTLING_S = 60;
 
 export interface InertialResult {
   trajectory: Trajectory;
@@ -46,6 +52,7 @@ export interface InertialResult {
   /** GPS week and seconds of the unit's samples. */
   data: InertialData;
   figures: Record<string, unknown>;
+  separation?: Separation;
 }
 
 /** Carries positions of the antenna to the inertial unit: smoothed position, velocity and attitude at its rate. */
@@ -62,7 +69,9 @@ export async function withInertial(
   const aiding: AidingPosition[] = epochs.map((e) => ({ ...e, sow: e.sow + shift }));
   checkData(data, aiding, name, builder);
   const settings = settingsOf(request);
-  const solution = navigate(data, aiding, settings, watch);
+  const reverse = request.reverse ?? true;
+  const solution = navigate(data, aiding, settings, part(watch, 0, reverse ? 0.65 : 1));
+  const separation = reverse ? checked(solution, data, aiding, settings, builder, part(watch, 0.65, 1)) : undefined;
   const every = Math.max(1, Math.round(data.rateHz / (request.rateHz ?? data.rateHz)));
   const trajectory = inertialTrajectory(solution, data, aiding, every);
   const refused = solution.innovations.filter((i) => !i.used);
@@ -86,9 +95,45 @@ export async function withInertial(
       text: `${solution.bridged.length} gaps of the inertial data were bridged, the longest ${Math.max(...solution.bridged.map((g) => g.lengthS)).toFixed(3)} s.`,
       effect: 'Deviations are larger there.',
     });
-  const figures = figuresOf(solution, settings, trajectory, share);
+  const figures = { ...figuresOf(solution, settings, trajectory, share), ...separationFigures(separation) };
   noticeLeverArm(figures, builder);
-  return { trajectory, solution, data, figures };
+  return { trajectory, solution, data, figures, separation };
+}
+
+/** The pass from the end to the beginning; that it cannot be made says nothing against the result. */
+function checked(
+  solution: InertialSolution,
+  data: InertialData,
+  aiding: AidingPosition[],
+  settings: InertialSettings,
+  builder: ReportBuilder,
+  watch?: Watch,
+): Separation | undefined {
+  try {
+    return separationOf(solution, data, aiding, settings, watch);
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error;
+    builder.notice({
+      code: 'inertial-reverse',
+      severity: 'info',
+      text: `The data could not be run from the end to the beginning as a check: ${error.message}`,
+    });
+    return undefined;
+  }
+}
+
+/** RMS of the separation of both passes, settling times at the ends left off. */
+function separationFigures(s: Separation | undefined): Record<string, number[] | null> {
+  if (!s) return { passes_ned_m: null, passes_attitude_deg: null };
+  const n = s.sow.length;
+  const [first, last] = [s.sow[0] + SETTLING_S, s.sow[n - 1] - SETTLING_S];
+  const rows = Array.from({ length: n }, (_, k) => k).filter((k) => s.sow[k] > first && s.sow[k] < last);
+  const rms = (of: Float64Array, c: number) =>
+    Math.sqrt(rows.reduce((sum, k) => sum + of[3 * k + c] ** 2, 0) / Math.max(1, rows.length));
+  return {
+    passes_ned_m: [0, 1, 2].map((c) => rms(s.nedM, c)),
+    passes_attitude_deg: [0, 1, 2].map((c) => rms(s.attitudeRad, c) / DEG),
+  };
 }
 
 function settingsOf(r: InertialRequest): InertialSettings {

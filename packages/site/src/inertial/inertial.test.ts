@@ -5,8 +5,10 @@ import {
   inertialDefaults,
   inertialTrajectory,
   navigate,
+  separationOf,
   type AidingPosition,
   type InertialData,
+  type Separation,
 } from '@longheron/core/inertial';
 import { gaussMarkov, Random } from '@longheron/core/numeric';
 import { type Trajectory } from '@longheron/core/trajectory';
@@ -115,9 +117,41 @@ describe('the unit and the solver, which share no formula', () => {
     expect(worstM).toBeLessThan(0.0005);
     expect(Math.max(...rms.slice(3))).toBeLessThan(0.001);
   });
+
+  it('find the same from the end to the beginning, reversed and in the mirror', () => {
+    const aiding = antenna(1, 0);
+    const data = unit(1, 0);
+    const s = separationOf(navigate(data, aiding, settings), data, aiding, settings);
+    const { metres, degrees } = settled(s);
+    expect(Math.max(...metres)).toBeLessThan(0.001);
+    expect(Math.max(...degrees)).toBeLessThan(0.005);
+  });
 });
 
+/** Largest separations on each axis once both filters have run for a minute. */
+function settled(s: Separation): { metres: number[]; degrees: number[] } {
+  const [first, last] = [s.sow[0] + 60, s.sow[s.sow.length - 1] - 60];
+  const rows = Array.from(s.sow.keys()).filter((k) => s.sow[k] > first && s.sow[k] < last);
+  expect(rows.length).toBeGreaterThan(60);
+  const most = (v: Float64Array, c: number) => Math.max(...rows.map((k) => Math.abs(v[3 * k + c])));
+  return {
+    metres: [0, 1, 2].map((c) => most(s.nedM, c)),
+    degrees: [0, 1, 2].map((c) => most(s.attitudeRad, c) / DEG),
+  };
+}
+
 describe('a noisy unit', () => {
+  it('whose gyro jumps in the middle shows it between both passes', () => {
+    const aiding = antenna(7, 1);
+    const jumped = { ...noisy, gyroRadps: noisy.gyroRadps.slice() };
+    for (let i = noisy.sow.length >> 1; i < noisy.sow.length; i++) jumped.gyroRadps[3 * i + 2] += (60 * DEG) / 3600;
+    const heading = (data: InertialData) =>
+      settled(separationOf(navigate(data, aiding, settings), data, aiding, settings)).degrees[2];
+    const clean = heading(noisy);
+    expect(clean).toBeLessThan(0.1);
+    expect(heading(jumped)).toBeGreaterThan(4 * clean);
+  });
+
   it('meets its targets, with deviations that hold, and finds its own biases', () => {
     const aiding = antenna(7, 1);
     const data = noisy;

@@ -10,6 +10,8 @@ defineProps<{
     sd_roll_deg: number;
     sd_pitch_deg: number;
     sd_heading_deg: number;
+    passes_ned_m?: number[] | null;
+    passes_attitude_deg?: number[] | null;
     positions_refused_share: number;
     innovation_normalised: number;
     gyro_bias_deg_h: number[];
@@ -42,6 +44,21 @@ const BY = { given: 'typed heading', motion: 'motion', earth: 'the Earth’s tur
           <Num :value="figures.sd_roll_deg" :digits="4" unit="°" />,
           <Num :value="figures.sd_pitch_deg" :digits="4" unit="°" />,
           <Num :value="figures.sd_heading_deg" :digits="4" unit="°" />
+        </td>
+      </tr>
+      <tr v-if="figures.passes_attitude_deg">
+        <td>Forward less reverse, roll, pitch, heading (RMS)</td>
+        <td>
+          <Num :value="figures.passes_attitude_deg[0]" :digits="4" unit="°" />,
+          <Num :value="figures.passes_attitude_deg[1]" :digits="4" unit="°" />,
+          <Num :value="figures.passes_attitude_deg[2]" :digits="4" unit="°" />
+        </td>
+      </tr>
+      <tr v-if="figures.passes_ned_m">
+        <td>Forward less reverse, plan, height (RMS)</td>
+        <td>
+          <Num :value="1000 * Math.hypot(figures.passes_ned_m[0], figures.passes_ned_m[1])" :digits="1" unit="mm" />,
+          <Num :value="1000 * figures.passes_ned_m[2]" :digits="1" unit="mm" />
         </td>
       </tr>
       <tr>
