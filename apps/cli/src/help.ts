@@ -4,6 +4,7 @@ export const HELP: Record<string, string> = {
 
   longheron inspect FILE...      what each file is: kind, time span, extent, counts, gaps, findings
   longheron position ...         GNSS observations of rover and base, and inertial data, to a trajectory
+  longheron trajectory ...       a trajectory in another system, height or rate
   longheron join ...             trajectories of several sessions to one
   longheron stops ...            marks where an antenna stood still
   longheron events ...           a trajectory and times of events to their positions
@@ -60,6 +61,19 @@ Example: npx longheron inspect demo/*
 Example: npx longheron position --rover demo/vehicle_20260616_gnss.rnx --base demo/brn1_20260616_gnss.rnx \\
            --nav demo/site_20260616_nav.rnx --antex demo/antennas.atx --imu demo/vehicle_20260616.imu.h5 --mount demo/vehicle_mount.json \\
            --out vehicle.csv
+`,
+  trajectory: `longheron trajectory --in F --crs S --out F [--heights KIND | --geoid F]
+
+  --in F                  trajectory, CSV
+  --crs S                 system to write it in, e.g. EPSG:25832+5773
+  --geographic            latitude and longitude instead of easting and northing
+  --heights KIND          project (of the system, default), ellipsoidal, or geoid
+  --geoid F               grid of undulations, GTX or GeoTIFF: heights above that geoid
+  --bicubic               curved between the values of the grid instead of straight
+  --rate HZ               rows a second (default all)
+  --out F                 CSV; it names system, kind of height, epoch and point
+
+Example: npx longheron trajectory --in vehicle.csv --crs EPSG:25832 --geoid geoid.gtx --rate 1 --out vehicle_grid.csv
 `,
   join: `longheron join --in A,B[,C] --out trajectory.csv
 

@@ -26,6 +26,7 @@ import { type Command } from './command';
 import { events } from './events';
 import { position } from './position';
 import { stops } from './stops';
+import { trajectory } from './trajectory';
 import { join } from './join';
 
 const cm = (v: unknown) => (typeof v === 'number' ? `${(100 * v).toFixed(1)} cm` : '–');
@@ -40,6 +41,7 @@ const NOUNS: Partial<Record<FileFacts['kind'], string>> = {
     events: 'events',
     occupations: 'occupations',
     photos: 'photographs',
+    geoid: 'values',
     inertial: 'samples',
   },
 };
@@ -334,6 +336,7 @@ const site: Command = {
 export const COMMANDS: Record<string, Command> = {
   inspect,
   position,
+  trajectory,
   join,
   events,
   stops,

@@ -12,7 +12,7 @@ import { describeReference } from '../features/systems';
 import { type Services } from '../services';
 
 const { rover, base, navigation, antennas, orbits, inertial, olderRover, olderBase } = FILE_NAMES;
-const { pole, occupations, exposures, photos } = FILE_NAMES;
+const { pole, occupations, exposures, photos, geoid } = FILE_NAMES;
 const GNSS_FILES = [
   rover,
   base,
@@ -26,6 +26,7 @@ const GNSS_FILES = [
   occupations,
   exposures,
   photos,
+  geoid,
 ];
 
 export const DEMO_NAME = 'Brannholm Reach';

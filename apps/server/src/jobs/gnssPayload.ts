@@ -52,8 +52,10 @@ export function afterPosition(inputs: Record<string, Current[]>, store: ObjectSt
       return path;
     });
   const one = (role: string) => files(role)[0] as string | undefined;
-  const [trajectory, occupations, events, photos] = ['trajectory', 'occupations', 'events', 'photos'].map(one);
+  const [trajectory, occupations, events, photos, geoid] = [
+    ...['trajectory', 'occupations', 'events', 'photos', 'geoid'],
+  ].map(one);
   const known = (inputs.known ?? []).flatMap((k) => (k.revision.content.marks as Mark[] | undefined) ?? []);
   const mounting = inputs.mounting?.[0]?.revision.content.mounting;
-  return { parts: files('parts'), trajectory, occupations, events, photos, mounting, known, names };
+  return { parts: files('parts'), trajectory, occupations, events, photos, geoid, mounting, known, names };
 }

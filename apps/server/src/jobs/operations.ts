@@ -41,7 +41,7 @@ export async function payloadOf(
   const crs = systemText(project);
   const content = (role: string, i = 0) => inputs[role][i].revision.content as Record<string, never>;
   if (operation === 'position') return { ...gnssPayload(inputs, s, store), crs, settings: s };
-  if (operation === 'join' || operation === 'stops' || operation === 'events')
+  if (operation === 'handover' || operation === 'join' || operation === 'stops' || operation === 'events')
     return { ...afterPosition(inputs, store), crs, settings: s };
   if (operation === 'place') {
     const trajectory = store.path(content('trajectory').object);

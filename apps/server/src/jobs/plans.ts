@@ -38,6 +38,14 @@ export const PLANS: Record<string, OperationPlan> = {
     roles: { trajectory: { kinds: ['trajectory'] } },
     defaults: {},
   },
+  handover: {
+    task: 'handover',
+    version: 1,
+    title: 'Write the trajectory to a file',
+    output: { kind: 'export', stage: 'position', name: 'Trajectory to a file' },
+    roles: { trajectory: { kinds: ['trajectory'] }, geoid: { kinds: ['geoid'], optional: true } },
+    defaults: { plan: 'grid', heights: 'project' },
+  },
   join: {
     task: 'join',
     version: 1,

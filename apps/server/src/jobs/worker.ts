@@ -1,5 +1,5 @@
 import { Problem, type Watch } from '@longheron/core/shared';
-import { events, join, stops } from './tasks/afterPosition';
+import { events, handover, join, stops } from './tasks/afterPosition';
 import { check } from './tasks/check';
 import { classify } from './tasks/classify';
 import { compare } from './tasks/compare';
@@ -63,6 +63,7 @@ const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<T
   surface,
   station: stationObservations,
   compare,
+  handover,
   join,
   stops,
   events,

@@ -22,6 +22,7 @@ export const KIND: Record<string, string> = {
   events: 'events',
   occupations: 'occupations of marks',
   photos: 'photographs',
+  geoid: 'geoid grid',
   positions: 'positions of events',
   mounting: 'mounting',
   marks: 'marks',

@@ -10,6 +10,7 @@ import {
   type RunDto,
   type StationDto,
 } from '@longheron/contract/api';
+import { localUndulationM } from '@longheron/site/geoid';
 import { codePoints, reportFonts } from '../report/fonts';
 import { testServer, type TestServer } from './server';
 
@@ -162,6 +163,35 @@ describe('the demo chain', () => {
       (await s.get<RunDto[]>('/projects/1/runs')).find((x) => x.id === join.body.id && x.status === 'failed'),
     );
     expect(run.error!.message).toMatch(/cannot be joined: the point/);
+  });
+
+  it('hands a trajectory over with heights by a geoid grid, once a second, and says which', async () => {
+    const [own] = await byKind('trajectory', 'position');
+    const [geoid] = await byKind('geoid');
+    const asked = await s.send('POST', '/projects/1/runs', {
+      operation: 'handover',
+      inputs: { trajectory: own.id, geoid: geoid.id },
+      settings: { plan: 'grid', heights: 'geoid', rateHz: 1 },
+    });
+    await s.until(async () =>
+      (await s.get<RunDto[]>('/projects/1/runs')).find((x) => x.id === asked.body.id && x.status === 'done'),
+    );
+    const [file] = await byKind('export', 'position');
+    const at = `${s.base}/api/projects/1/datasets`;
+    const lines = async (id: number) =>
+      (await (await fetch(`${at}/${id}/export/trajectory`)).text()).trim().split('\n');
+    const handed = await lines(file.id);
+    expect(handed).toContain('# crs: EPSG:25832');
+    expect(handed.find((l) => l.startsWith('# heights: site_geoid.gtx, bilinear'))).toBeDefined();
+    const rows = handed.filter((l) => /^\d/.test(l)).map((l) => l.split(','));
+    const source = (await lines(own.id)).filter((l) => /^\d/.test(l)).map((l) => l.split(','));
+    expect(Math.abs(rows.length - (Number(source.at(-1)![1]) - Number(source[0][1])))).toBeLessThan(2);
+    for (const [, sow, , , h] of [rows[0], rows[60]]) {
+      const [, , lat, lon, ell] = source.find((r) => r[1] === sow)!.map(Number);
+      // the site's closed form; between its values a grid is as straight as EGM96's own grid is
+      expect(Math.abs(ell - Number(h) - localUndulationM(lat, lon))).toBeLessThan(0.002);
+    }
+    expect((await s.send('DELETE', `/projects/1/datasets/${file.id}`)).status).toBe(204);
   });
 
   it('writes a report on a trajectory, tied to the revision it is about', async () => {

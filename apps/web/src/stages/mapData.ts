@@ -1,3 +1,4 @@
+import { type BinnedColumn } from '@longheron/core/trajectory';
 import { computed, shallowRef, watch } from 'vue';
 import { type DatasetDto } from '@longheron/contract/api';
 import { type Mark } from '@longheron/core/accuracy';
@@ -15,6 +16,9 @@ export interface Preview {
   worstSdM: number[];
   columns: Record<string, { unit: string; min: number[]; max: number[] }>;
   statistics: Array<{ name: string; unit: string; mean: number; rms: number; min: number; max: number; p95: number }>;
+  /** Absent in previews of older make. */
+  counts?: number[];
+  binned?: BinnedColumn[];
 }
 
 /** Trajectory and marks as every map of the project shows them. @param chosen another trajectory than the usual. */

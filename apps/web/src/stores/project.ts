@@ -110,7 +110,7 @@ export const useProject = defineStore('project', () => {
 
   const RUNS_OF: Record<Stage, string[]> = {
     gather: ['intake', 'demo'],
-    position: ['position', 'join', 'stops', 'events', 'trajectory-report'],
+    position: ['position', 'join', 'stops', 'events', 'trajectory-report', 'handover'],
     place: ['place'],
     clean: ['classify'],
     prove: ['check'],

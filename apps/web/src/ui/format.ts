@@ -37,6 +37,7 @@ export const KIND_NAMES: Record<string, string> = {
   events: 'Events',
   occupations: 'Occupations of marks',
   photos: 'Photographs',
+  geoid: 'Geoid grid',
   positions: 'Positions of events',
   mounting: 'Mounting',
   marks: 'Marks',

@@ -37,6 +37,7 @@ export type DatasetKind =
   | 'events'
   | 'occupations'
   | 'photos'
+  | 'geoid'
   | 'positions'
   | 'mounting'
   | 'marks'

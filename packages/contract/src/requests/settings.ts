@@ -111,6 +111,22 @@ export class PositionSettings {
 
 export class TrajectoryReportSettings {}
 
+export class HandoverSettings {
+  @IsOptional()
+  @IsIn(['grid', 'geographic'], { message: 'Plan is grid or geographic.' })
+  plan?: 'grid' | 'geographic';
+  @IsOptional()
+  @IsIn(['ellipsoidal', 'project', 'geoid'], {
+    message: 'Heights are ellipsoidal, of the project, or by a geoid grid.',
+  })
+  heights?: 'ellipsoidal' | 'project' | 'geoid';
+  @IsOptional()
+  @IsNumber({}, { message: 'The rate is a number of rows a second.' })
+  @Min(0.01, range('The rate', 0.01, 1000, '/s'))
+  @Max(1000, range('The rate', 0.01, 1000, '/s'))
+  rateHz?: number;
+}
+
 export class JoinSettings {}
 
 export class StopsSettings {
@@ -276,6 +292,7 @@ export const SETTINGS = {
   'export-cloud': ExportCloudSettings,
   report: ReportSettings,
   'trajectory-report': TrajectoryReportSettings,
+  handover: HandoverSettings,
   join: JoinSettings,
   stops: StopsSettings,
   events: EventsSettings,

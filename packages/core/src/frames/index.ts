@@ -8,3 +8,4 @@ export * from './transverseMercator';
 export * from './units';
 export * from './angles';
 export * from './europe';
+export * from './geoidGrid';

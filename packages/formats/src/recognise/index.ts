@@ -3,6 +3,7 @@ import { basename } from 'node:path';
 import { constants, gunzipSync } from 'node:zlib';
 import { Problem } from '@longheron/core/shared';
 import { openFile } from '../bytes';
+import { gtxHead } from '../geoid';
 
 export type FileKind =
   | 'point-cloud'
@@ -16,6 +17,7 @@ export type FileKind =
   | 'events'
   | 'occupations'
   | 'photos'
+  | 'geoid'
   | 'marks'
   | 'mounting'
   | 'table'
@@ -43,6 +45,7 @@ export async function recogniseFile(path: string, name = basename(path)): Promis
   const source = await openFile(path, name);
   try {
     const head = await source.read(0, Math.min(size, 4096));
+    if (gtxHead(head, size) || isGeographicTiff(head)) return 'geoid';
     if (isHdf5(head)) return hdf5Kind(await source.read(0, Math.min(size, HDF5_LOOK_BYTES)));
     if (head[0] !== 0x1f || head[1] !== 0x8b) return recogniseBytes(head);
     // of compressed files only RINEX is read
@@ -52,6 +55,10 @@ export async function recogniseFile(path: string, name = basename(path)): Promis
     await source.close();
   }
 }
+
+/** A TIFF whose directory stands in front with its place: what it holds the reader finds out. */
+const isGeographicTiff = (head: Uint8Array) =>
+  (head[0] === 0x49 && head[1] === 0x49 && head[2] === 42) || (head[0] === 0x4d && head[1] === 0x4d && head[3] === 42);
 
 /** The first bytes of what a gzip stream holds; empty when it is none. */
 function unpackedHead(packed: Uint8Array): Uint8Array {

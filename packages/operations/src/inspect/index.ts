@@ -7,7 +7,7 @@ import { recogniseFile } from '@longheron/formats/recognise';
 import { readTrajectory } from '@longheron/formats/trajectory';
 import { inspectCloud } from './cloud';
 import { emptyFacts, type FileFacts } from './facts';
-import { inspectAntennas, inspectOrbits } from './companions';
+import { inspectAntennas, inspectGeoid, inspectOrbits } from './companions';
 import { inspectEvents, inspectOccupations, inspectPhotos } from './timed';
 import { inspectNavigation, inspectObservations } from './gnss';
 import { inspectInertial } from './inertial';
@@ -37,6 +37,7 @@ export async function inspectFile(
   else if (kind === 'gnss-navigation') await inspectNavigation(out, path, name);
   else if (kind === 'gnss-orbits') await inspectOrbits(out, path, name);
   else if (kind === 'gnss-antennas') await inspectAntennas(out, path, name);
+  else if (kind === 'geoid') await inspectGeoid(out, path, name);
   else if (kind === 'events') await inspectEvents(out, path, name);
   else if (kind === 'occupations') await inspectOccupations(out, path, name);
   else if (kind === 'photos') await inspectPhotos(out, path, name);

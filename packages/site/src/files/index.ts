@@ -36,6 +36,7 @@ import {
 } from '../occupations';
 import { EXCHANGED_MARK, FEET_MARK, surveyedMarks } from '../marks';
 import { SITE_SYSTEM } from '../terrain';
+import { localGeoidGrid } from '../geoid';
 import { oldCloud } from './oldCloud';
 import { type SiteWriters } from './writers';
 
@@ -65,6 +66,7 @@ export const FILE_NAMES = {
   navigation: 'site_20260616_nav.rnx',
   antennas: 'antennas.atx',
   orbits: 'site_20260616.sp3',
+  geoid: 'site_geoid.gtx',
   pole: 'pole_20260616_gnss.rnx',
   occupations: 'pole_20260616_occupations.csv',
   exposures: 'vehicle_20260616_exposures.csv',
@@ -163,6 +165,7 @@ export async function makeSmallFiles(
   const truth = trueTrajectory(drive, system, TRAJECTORY_RATE_HZ, from, to);
   const processed = processedTrajectory(truth, outages(drive), options.seed, options.level);
   await writeFile(join(folder, FILE_NAMES.trajectory), writers.trajectory(processed));
+  await writeFile(join(folder, FILE_NAMES.geoid), localGeoidGrid());
   await writeFile(join(folder, FILE_NAMES.mounting), writers.mounting(deliveredMounting(options.level)));
   const marks = surveyedMarks(options.seed, options.level);
   const exchanged = marks.find((m) => m.name === EXCHANGED_MARK)!;

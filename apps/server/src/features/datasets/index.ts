@@ -243,7 +243,8 @@ export function datasetRoutes(api: Router, { queue, store }: Services): void {
       return;
     }
     const made = revision.content as { object?: string; stops?: unknown };
-    if ((dataset.kind === 'positions' && wanted === 'positions') || (made.stops && wanted === 'marks')) {
+    const handed = dataset.kind === 'export' && dataset.stage === 'position' && wanted === 'trajectory';
+    if (handed || (dataset.kind === 'positions' && wanted === 'positions') || (made.stops && wanted === 'marks')) {
       response.type('text/csv').attachment(`${base}.csv`);
       response.sendFile(store.path(made.object!), { dotfiles: 'allow' });
       return;

@@ -6,6 +6,7 @@ import { SOLUTIONS } from '@longheron/core/trajectory';
 import { parseSystem } from '@longheron/formats/crs';
 import { readPhotoList } from '@longheron/formats/photos';
 import { positionEvents } from '@longheron/operations/events';
+import { handOver } from '@longheron/operations/handover';
 import { inspectFile } from '@longheron/operations/inspect';
 import { joinSessions } from '@longheron/operations/join';
 import { marksFromStops } from '@longheron/operations/stops';
@@ -149,5 +150,33 @@ export async function events(r: TaskRequest): Promise<TaskResult> {
     objects: shelf.objects,
     notices: report.notices.map((n) => ({ ...n, place: n.place ?? '' })),
     log: [`${made.kept.length} of ${made.poses.length} events.`],
+  };
+}
+
+/** A trajectory as a file for somebody else. */
+export async function handover(r: TaskRequest): Promise<TaskResult> {
+  const p = r.payload as unknown as Common & {
+    trajectory: string;
+    geoid?: string;
+    settings: { plan: 'grid' | 'geographic'; heights: 'ellipsoidal' | 'project' | 'geoid'; rateHz?: number };
+  };
+  const shelf = new Shelf(r.storeFolder);
+  const { plan, heights, rateHz } = p.settings;
+  let made!: Awaited<ReturnType<typeof handOver>>;
+  const csv = await shelf.file(async (path) => {
+    made = await handOver({
+      ...{ trajectoryPath: p.trajectory, geoidPath: p.geoid, crs: p.crs, names: p.names, outPath: path },
+      ...{ plan, heights, rateHz },
+    });
+  }, 'trajectory');
+  return {
+    content: {
+      ...{ object: csv.sha256, rows: made.rows, heights: made.report.heights, undulationM: made.report.undulation_m },
+      ...{ plan, kindOfHeight: heights, rateHz: rateHz ?? null, crs: p.crs },
+    },
+    contentHash: csv.sha256,
+    objects: shelf.objects,
+    notices: [],
+    log: [`${made.rows} rows, heights ${String(made.report.heights)}.`],
   };
 }

@@ -1,6 +1,12 @@
 import { type ReferenceSystem } from '@longheron/core/frames';
 import { EGM96 } from '@longheron/core/frames';
-import { speedMps, trajectoryStatistics, type Trajectory } from '@longheron/core/trajectory';
+import {
+  binnedColumns,
+  speedMps,
+  trajectoryStatistics,
+  type BinnedColumn,
+  type Trajectory,
+} from '@longheron/core/trajectory';
 
 const BINS = 2400;
 const DEGREES = 180 / Math.PI;
@@ -19,6 +25,9 @@ export interface TrajectoryPreview {
   worstSdM: number[];
   columns: Record<string, { unit: string; min: number[]; max: number[] }>;
   statistics: ReturnType<typeof trajectoryStatistics>;
+  /** Epochs by bin, and what statistics over any run of bins are made of. */
+  counts: number[];
+  binned: BinnedColumn[];
   /** West, south, east, north of the path, metres, and the geoid's height above the ellipsoid in its middle. */
   around: { extent: [number, number, number, number]; undulationM: number; heightM: [number, number] };
 }
@@ -52,6 +61,7 @@ export function previewTrajectory(t: Trajectory, system: ReferenceSystem): Traje
     worstSdM: [],
     columns: {},
     statistics: trajectoryStatistics(t),
+    ...{ counts: [], binned: [] },
     around: { extent: [Infinity, Infinity, -Infinity, -Infinity], undulationM: 0, heightM: [Infinity, -Infinity] },
   };
   for (const [name, unit, values] of sources) if (values) out.columns[name] = { unit, min: [], max: [] };
@@ -86,5 +96,8 @@ export function previewTrajectory(t: Trajectory, system: ReferenceSystem): Traje
     }
     out.worstSdM.push(sdPlan ? out.columns['SD plan'].max[b] : 0);
   }
+  const edges = Array.from({ length: bins + 1 }, (_, b) => Math.floor((b * n) / bins));
+  out.counts = edges.slice(1).map((e, b) => e - edges[b]);
+  out.binned = binnedColumns(t, edges);
   return out;
 }

@@ -20,6 +20,7 @@ export interface TaskRequest {
     | 'station'
     | 'compare'
     | 'trajectory-report'
+    | 'handover'
     | 'join'
     | 'stops'
     | 'events';

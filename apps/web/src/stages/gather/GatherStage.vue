@@ -52,6 +52,7 @@ const NOUNS: Record<string, string> = {
     events: 'events',
     occupations: 'occupations',
     photos: 'photographs',
+    geoid: 'values',
     inertial: 'samples',
   },
 };

@@ -8,13 +8,12 @@ import TimePlot from '../../charts/TimePlot.vue';
 import MapView from '../../map/MapView.vue';
 import { gradient, VIRIDIS } from '../../ui/colour';
 import DatasetCard from '../../ui/DatasetCard.vue';
-import Num from '../../ui/Num.vue';
 import DiscardButton from '../../ui/DiscardButton.vue';
-import OutOfDate from '../../ui/OutOfDate.vue';
 import StageLayout from '../../ui/StageLayout.vue';
 import TrailList from '../../ui/TrailList.vue';
 import { useMapData } from '../mapData';
 import EventsPanel, { type EventRow } from './EventsPanel.vue';
+import QualityPanel from './QualityPanel.vue';
 import SessionsPanel from './SessionsPanel.vue';
 import StopsPanel from './StopsPanel.vue';
 import ComputeTrajectory from './ComputeTrajectory.vue';
@@ -24,7 +23,6 @@ import CompareTrajectories from './CompareTrajectories.vue';
 import { useDiagnostics } from './diagnostics';
 import { SOLUTIONS, useSky } from './sky';
 import SkyPlot from './SkyPlot.vue';
-import TrajectoryReport from './TrajectoryReport.vue';
 import TimeStrip from './TimeStrip.vue';
 import SatelliteTable from './SatelliteTable.vue';
 
@@ -80,22 +78,6 @@ const choices = computed(() => [
   ...diagnostics.value,
 ]);
 const figures = computed(() => dataset.value?.revision.content.figures as Record<string, unknown> | undefined);
-const digitsOf = (s: { name: string; unit: string }) =>
-  /^SD/.test(s.name) ? (s.unit === '°' ? 4 : 3) : s.unit === '°' ? 2 : 1;
-const within = computed(() => {
-  const p = preview.value;
-  if (!p) return null;
-  const tolerance = store.project?.toleranceM ?? 0.03;
-  const from = p.time.findIndex((t) => t >= span.value[0]),
-    to = p.time.length;
-  let good = 0,
-    all = 0;
-  for (let i = Math.max(0, from); i < to && p.time[i] <= span.value[1]; i++) {
-    all++;
-    if (Math.max(p.worstSdM[i], p.columns['SD down']?.max[i] ?? 0) <= tolerance) good++;
-  }
-  return all ? good / all : null;
-});
 </script>
 
 <template>
@@ -202,46 +184,7 @@ const within = computed(() => {
         ><el-radio-button v-for="[value, label] in PANELS" :key="value" :value="value" :label="label"
       /></el-radio-group>
       <template v-if="panel === 'quality' && dataset && preview">
-        <h2>Quality of the trajectory</h2>
-        <p v-if="within !== null">
-          <strong :class="within > 0.999 ? 'state ok' : 'state warn'" style="font-size: 13px"
-            >{{ (100 * within).toFixed(1) }} %</strong
-          >
-          of {{ view.brush ? 'the brushed span' : 'the drive' }} states deviations within the tolerance of
-          {{ (100 * (store.project?.toleranceM ?? 0)).toFixed(1) }} cm (1 SD, plan and height).
-        </p>
-        <table class="figures tight">
-          <thead>
-            <tr>
-              <th>Whole file</th>
-              <th class="r">mean</th>
-              <th class="r">RMS</th>
-              <th class="r">95 %</th>
-              <th class="r">max</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="s in preview.statistics" :key="s.name">
-              <td>
-                {{ s.name.replace('Ellipsoidal height', 'Ell. height')
-                }}<span v-if="s.unit" class="soft">, {{ s.unit }}</span>
-              </td>
-              <td v-for="k in ['mean', 'rms', 'p95', 'max'] as const" :key="k" class="r">
-                <Num :value="s[k]" :digits="digitsOf(s)" />
-              </td>
-            </tr>
-          </tbody>
-        </table>
-        <p class="soft" style="margin-top: 8px">
-          Deviations are 1 SD as the file states them. Statistics come from all epochs; plots show the lowest and
-          highest in each pixel.
-        </p>
-        <OutOfDate :dataset="dataset" />
-        <p class="files">
-          <a :href="`/api/projects/${store.project!.id}/datasets/${dataset.id}/export/trajectory`">Trajectory as CSV</a>
-          <a :href="`/api/projects/${store.project!.id}/datasets/${dataset.id}/export/quality`">Quality as CSV</a>
-        </p>
-        <TrajectoryReport :dataset="dataset" />
+        <QualityPanel :dataset="dataset" :preview="preview" :sky="sky" :span="span" />
         <GnssFigures v-if="figures" :figures="figures as never" />
         <SatelliteTable v-if="sky" v-model:chosen="satellite" :sky="sky" :span="span" />
         <InertialFigures v-if="figures?.alignment" :figures="figures as never" />
@@ -362,19 +305,7 @@ figcaption {
 .choices {
   display: grid;
 }
-.files {
-  display: flex;
-  gap: 16px;
-}
 .pad {
   padding: 12px;
-}
-.tight :deep(th) {
-  position: static;
-}
-.tight :deep(td),
-.tight :deep(th) {
-  padding: 3px 4px;
-  font-size: 11.5px;
 }
 </style>

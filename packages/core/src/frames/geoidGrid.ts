@@ -1,0 +1,83 @@
+import { Problem } from '../shared/problem';
+import { type Geoid } from './geoid';
+
+/** A regular grid of undulations in latitude and longitude. */
+export interface UndulationGrid {
+  /** Centre of the south-western value, degrees. */
+  southDeg: number;
+  westDeg: number;
+  stepLatDeg: number;
+  stepLonDeg: number;
+  rows: number;
+  columns: number;
+  /** From south to north, each row from west to east, metres; NaN where unknown. */
+  valuesM: Float32Array;
+}
+
+const DEGREES = 180 / Math.PI;
+/** Outside by this share of a step still counts as on the edge. */
+const EDGE = 1e-6;
+
+/**
+ * A geoid from a grid, between its values straight in both directions, or by the cubic curve of Keys (1981) through four
+ * by four. Where the cubic lacks neighbours the straight one stands in. @throws Problem outside the grid or at a hole.
+ */
+export function geoidOfGrid(grid: UndulationGrid, name: string, method: 'bilinear' | 'bicubic' = 'bilinear'): Geoid {
+  return {
+    name,
+    statement: `${name}, ${method}, steps of ${(60 * grid.stepLatDeg).toFixed(2)}′ and ${(60 * grid.stepLonDeg).toFixed(2)}′`,
+    undulation(latRad, lonRad) {
+      const y = (latRad * DEGREES - grid.southDeg) / grid.stepLatDeg;
+      const x = turned(lonRad * DEGREES - grid.westDeg) / grid.stepLonDeg;
+      const inside = (v: number, n: number) => v >= -EDGE && v <= n - 1 + EDGE;
+      if (!inside(y, grid.rows) || !inside(x, grid.columns)) throw outside(grid, name, latRad, lonRad);
+      const value = method === 'bicubic' ? (cubic(grid, x, y) ?? straight(grid, x, y)) : straight(grid, x, y);
+      if (Number.isNaN(value)) throw outside(grid, name, latRad, lonRad);
+      return value;
+    },
+  };
+}
+
+/** Degrees east of the western edge, 0 to 360 but for rounding at the edge itself; grids may cross the date line. */
+function turned(deg: number): number {
+  const d = ((deg % 360) + 360) % 360;
+  return d > 360 - 1e-6 ? d - 360 : d;
+}
+
+function straight(g: UndulationGrid, x: number, y: number): number {
+  const i = Math.max(0, Math.min(g.rows - 2, Math.floor(y)));
+  const j = Math.max(0, Math.min(g.columns - 2, Math.floor(x)));
+  const [u, v] = [y - i, x - j];
+  const at = (r: number, c: number) => g.valuesM[r * g.columns + c];
+  const south = at(i, j) + v * (at(i, j + 1) - at(i, j));
+  const north = at(i + 1, j) + v * (at(i + 1, j + 1) - at(i + 1, j));
+  return south + u * (north - south);
+}
+
+function cubic(g: UndulationGrid, x: number, y: number): number | undefined {
+  const i = Math.floor(y);
+  const j = Math.floor(x);
+  if (i < 1 || j < 1 || i > g.rows - 3 || j > g.columns - 3) return undefined;
+  const [wy, wx] = [weights(y - i), weights(x - j)];
+  let sum = 0;
+  for (let r = 0; r < 4; r++)
+    for (let c = 0; c < 4; c++) sum += wy[r] * wx[c] * g.valuesM[(i - 1 + r) * g.columns + j - 1 + c];
+  return Number.isNaN(sum) ? undefined : sum;
+}
+
+/** Weights of four neighbours by Keys' kernel with a = −½. */
+function weights(u: number): [number, number, number, number] {
+  const u2 = u * u;
+  const u3 = u2 * u;
+  return [(-u3 + 2 * u2 - u) / 2, (3 * u3 - 5 * u2 + 2) / 2, (-3 * u3 + 4 * u2 + u) / 2, (u3 - u2) / 2];
+}
+
+function outside(g: UndulationGrid, name: string, latRad: number, lonRad: number): Problem {
+  const [lat, lon] = [latRad * DEGREES, lonRad * DEGREES];
+  const north = g.southDeg + (g.rows - 1) * g.stepLatDeg;
+  const east = g.westDeg + (g.columns - 1) * g.stepLonDeg;
+  return new Problem(
+    `The geoid grid ${name} has no value at ${lat.toFixed(4)}°, ${lon.toFixed(4)}°; it covers ${g.southDeg.toFixed(3)}° to ${north.toFixed(3)}° and ${g.westDeg.toFixed(3)}° to ${east.toFixed(3)}°.`,
+    { code: 'geoid-outside', file: name, remedy: 'Choose a grid that covers the project.' },
+  );
+}

@@ -1,0 +1,127 @@
+import { deflateSync } from 'node:zlib';
+import { describe, expect, it } from 'vitest';
+import { DEG, geoidOfGrid } from '@longheron/core/frames';
+import { gtxHead, readGeoid } from '.';
+
+const [ROWS, COLUMNS] = [5, 6];
+/** A plane in latitude and longitude with a fold along a parabola: N = 40 + 0.2 r + 0.1 c + 0.01 c². */
+const value = (r: number, c: number) => 40 + 0.2 * r + 0.1 * c + 0.01 * c * c;
+const [SOUTH, WEST, STEP] = [56, 8, 0.05];
+
+function gtx(): Uint8Array {
+  const v = new DataView(new ArrayBuffer(40 + 4 * ROWS * COLUMNS));
+  [SOUTH, WEST, STEP, STEP].forEach((x, k) => v.setFloat64(8 * k, x));
+  v.setInt32(32, ROWS);
+  v.setInt32(36, COLUMNS);
+  for (let r = 0; r < ROWS; r++)
+    for (let c = 0; c < COLUMNS; c++) v.setFloat32(40 + 4 * (r * COLUMNS + c), value(r, c));
+  return new Uint8Array(v.buffer);
+}
+
+/** A tiled, deflated, predicted GeoTIFF of the same grid, byte by byte after the standards. */
+function tiff(): Uint8Array {
+  const T = 16;
+  const floats = new DataView(new ArrayBuffer(4 * T * T));
+  for (let r = 0; r < ROWS; r++)
+    for (let c = 0; c < COLUMNS; c++) floats.setFloat32(4 * (r * T + c), value(ROWS - 1 - r, c));
+  // floating-point predictor: bytes by rank, big-endian first, then differences
+  const predicted = new Uint8Array(4 * T * T);
+  for (let r = 0; r < T; r++) {
+    const row = new Uint8Array(4 * T);
+    for (let c = 0; c < T; c++) for (let b = 0; b < 4; b++) row[b * T + c] = floats.getUint8(4 * (r * T + c) + b);
+    for (let k = 4 * T - 1; k > 0; k--) row[k] = (row[k] - row[k - 1]) & 255;
+    predicted.set(row, 4 * T * r);
+  }
+  const data = deflateSync(predicted);
+  const tags: Array<[number, number, number[]]> = [
+    ...([
+      [256, 3, [COLUMNS]],
+      [257, 3, [ROWS]],
+      [258, 3, [32]],
+      [259, 3, [8]],
+      [277, 3, [1]],
+    ] as never[]),
+    ...([
+      [317, 3, [3]],
+      [322, 3, [T]],
+      [323, 3, [T]],
+      [324, 4, [0]],
+      [325, 4, [data.length]],
+      [339, 3, [3]],
+    ] as never[]),
+    [33550, 12, [STEP, STEP, 0]],
+    [33922, 12, [0, 0, 0, WEST, SOUTH + (ROWS - 1) * STEP, 0]],
+    [34735, 3, [1, 1, 0, 2, 1024, 0, 1, 2, 1025, 0, 1, 2]],
+  ];
+  const size: Record<number, number> = { 3: 2, 4: 4, 12: 8 };
+  const headLength = 8 + 2 + 12 * tags.length + 4;
+  const extra = tags.map(([, type, v]) => (v.length * size[type] > 4 ? v.length * size[type] : 0));
+  const total = headLength + extra.reduce((a, b) => a + b, 0) + data.length;
+  const v = new DataView(new ArrayBuffer(total));
+  v.setUint16(0, 0x4949);
+  v.setUint16(2, 42, true);
+  v.setUint32(4, 8, true);
+  v.setUint16(8, tags.length, true);
+  let at = headLength;
+  const dataAt = total - data.length;
+  tags.forEach(([tag, type, values], k) => {
+    const e = 10 + 12 * k;
+    v.setUint16(e, tag, true);
+    v.setUint16(e + 2, type, true);
+    v.setUint32(e + 4, values.length, true);
+    const put = (where: number, x: number) =>
+      type === 3
+        ? v.setUint16(where, x, true)
+        : type === 4
+          ? v.setUint32(where, x, true)
+          : v.setFloat64(where, x, true);
+    const real = tag === 324 ? [dataAt] : values;
+    if (extra[k]) {
+      v.setUint32(e + 8, at, true);
+      real.forEach((x, i) => put(at + i * size[type], x));
+      at += extra[k];
+    } else real.forEach((x, i) => put(e + 8 + i * size[type], x));
+  });
+  const out = new Uint8Array(v.buffer);
+  out.set(data, dataAt);
+  return out;
+}
+
+describe('a geoid grid', () => {
+  it.each([
+    ['GTX', gtx()],
+    ['GeoTIFF', tiff()],
+  ])('comes as %s', (_, bytes) => {
+    const g = readGeoid(bytes, 'g');
+    expect([g.rows, g.columns]).toEqual([ROWS, COLUMNS]);
+    expect(g.southDeg).toBeCloseTo(SOUTH, 10);
+    expect(g.valuesM[2 * COLUMNS + 3]).toBeCloseTo(value(2, 3), 5);
+  });
+  it('is read between its values: straight, and by a curve that follows a parabola', () => {
+    const g = readGeoid(gtx(), 'g');
+    const at = (method: 'bilinear' | 'bicubic', r: number, c: number) =>
+      geoidOfGrid(g, 'g', method).undulation((SOUTH + r * STEP) * DEG, (WEST + c * STEP) * DEG);
+    expect(at('bilinear', 1.25, 2)).toBeCloseTo(value(1.25, 2), 5);
+    expect(at('bilinear', 1, 2.5)).toBeCloseTo((value(1, 2) + value(1, 3)) / 2, 5);
+    expect(at('bicubic', 1.5, 2.5)).toBeCloseTo(value(1.5, 2.5), 5);
+    // at the edge the curve lacks neighbours: the straight line stands in
+    expect(at('bicubic', 0.5, 0.5)).toBeCloseTo((value(0.5, 0) + value(0.5, 1)) / 2, 5);
+    expect(at('bilinear', 4, 5)).toBeCloseTo(value(4, 5), 5);
+    expect(() => at('bilinear', 4.2, 2)).toThrow(/covers 56.000° to 56.200°/);
+  });
+  it('crosses the date line, and says where it has holes', () => {
+    const g = { ...readGeoid(gtx(), 'g'), westDeg: 179.9 };
+    expect(geoidOfGrid(g, 'g').undulation(56 * DEG, -179.95 * DEG)).toBeCloseTo(value(0, 3), 5);
+    g.valuesM[3] = NaN;
+    expect(() => geoidOfGrid(g, 'g').undulation(56 * DEG, -179.96 * DEG)).toThrow(/no value/);
+  });
+  it.each([
+    ['cut off', gtx().slice(0, 60), /60 of 160 bytes/],
+    ['cut off', tiff().slice(0, 300), /cut off|ends before/],
+    ['of wild values', gtx().map((b, i) => (i === 44 ? 0x50 : b)), /no undulation/],
+    ['of another kind', new Uint8Array(100), /does not begin/],
+  ])('%s is refused', (_, bytes, message) => {
+    expect(() => readGeoid(bytes, 'g')).toThrow(message);
+    expect(gtxHead(new Uint8Array(100), 100)).toBeUndefined();
+  });
+});
