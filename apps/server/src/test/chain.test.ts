@@ -94,6 +94,29 @@ describe('the demo chain', () => {
     const said = (await s.get<NoticeDto[]>('/projects/1/notices')).filter((n) => n.datasetId === made.id);
     expect(said.some((n) => n.code === 'base-mean')).toBe(true);
     expect((await s.send('DELETE', `/projects/1/datasets/${made.id}`)).status).toBe(204);
+    // a levelled height of the base, said to be one, is carried to the ellipsoid; not said, it is told by the undulation
+    const run0 = (await s.get<RunDto[]>('/projects/1/runs')).find((x) => x.outputs.includes(own.id))!;
+    const typed = run0.settings as { baseLatDeg: number; baseLonDeg: number; baseHEllM: number };
+    const levelled = async (more: object) => {
+      const asked = await s.send('POST', '/projects/1/runs', {
+        operation: 'position',
+        inputs: { rover: input('rover'), base: input('base'), navigation: [input('navigation')] },
+        settings: { ...{ baseLatDeg: typed.baseLatDeg, baseLonDeg: typed.baseLonDeg, baseHEllM: 9.2 }, ...more },
+      });
+      const done = await s.until(async () =>
+        (await s.get<RunDto[]>('/projects/1/runs')).find((x) => x.id === asked.body.id && x.status === 'done'),
+      );
+      const set = (await datasets()).find((d) => d.id === done.outputs[0])!;
+      const told = (await s.get<NoticeDto[]>('/projects/1/notices')).filter((n) => n.datasetId === set.id);
+      expect((await s.send('DELETE', `/projects/1/datasets/${set.id}`)).status).toBe(204);
+      const { settings } = set.revision.content.figures as { settings: { base_xyz_m: number[] } };
+      return { xyz: settings.base_xyz_m, told };
+    };
+    const right = await levelled({ baseHeightKind: 'project' });
+    const wanted = (own.revision.content.figures as unknown as { settings: { base_xyz_m: number[] } }).settings;
+    right.xyz.forEach((v, k) => expect(v).toBeCloseTo(wanted.base_xyz_m[k], 3));
+    const off = (await levelled({})).told.find((n) => n.code === 'base-off')!;
+    expect(off.remedy).toMatch(/levelled/);
     const without = await s.send('POST', '/projects/1/runs', {
       operation: 'position',
       inputs: {

@@ -78,6 +78,12 @@ export class PositionSettings {
   @Min(-500, range('The ellipsoidal height of the base', -500, 9000, 'm'))
   @Max(9000, range('The ellipsoidal height of the base', -500, 9000, 'm'))
   baseHEllM?: number;
+  /** Whether the typed height is above the ellipsoid or in the height system of the project. */
+  @IsOptional()
+  @IsIn(['ellipsoidal', 'project'], {
+    message: 'The height of the base is ellipsoidal or in the system of the project.',
+  })
+  baseHeightKind?: 'ellipsoidal' | 'project';
   /** The base at the mean of its own codes. */
   @IsOptional()
   @IsBoolean()

@@ -16,4 +16,5 @@ export { FIX_DEFAULTS, type FixSettings } from './integerKeeper';
 export { GNSS_NOISE_DEFAULTS, type GnssNoise } from './floatFilter';
 export * from './bases';
 export * from './skyRecord';
+export * from './observationQuality';
 export * from './joinObservations';

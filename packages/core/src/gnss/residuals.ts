@@ -34,8 +34,12 @@ export interface ReceiverCorrections {
   tide?: { utcOffsetS: number };
 }
 
-/** Phase of two bands against each other may change by this between epochs, metres. */
+/**
+ * Phases of two bands may change against each other by this between epochs, metres; for low satellites by more, since
+ * their noise grows: four and a half deviations of two phases on two bands, of 2 mm over the sine of the elevation each.
+ */
 const MOST_CHANGE_M = 0.05;
+const MOST_NOISE_M = 0.018;
 /** Longer without a satellite, and its count begins anew, seconds. */
 export const MOST_GAP_S = 1.6;
 const TIDE_EVERY_S = 60;
@@ -120,7 +124,7 @@ export class ResidualMaker {
         r.phaseM[k] = obs.values[first + b.phase] * b.wavelengthM - all;
         flagged ||= (obs.lost[first + b.phase] & 1) === 1;
       }
-      r.arc = this.watch(satellite, obs.sow[epoch], r.phaseM[0] - r.phaseM[1], flagged);
+      r.arc = this.watch(satellite, obs.sow[epoch], r.phaseM[0] - r.phaseM[1], flagged, sinEl);
       out.push(r);
     }
     return out;
@@ -136,10 +140,11 @@ export class ResidualMaker {
     return [place[0] + shiftM[0], place[1] + shiftM[1], place[2] + shiftM[2]];
   }
 
-  private watch(satellite: string, sow: number, difference: number, flagged: boolean): number {
+  private watch(satellite: string, sow: number, difference: number, flagged: boolean, sinEl: number): number {
     const before = this.last.get(satellite);
+    const limit = Math.max(MOST_CHANGE_M, MOST_NOISE_M / sinEl);
     const broken =
-      !before || flagged || sow - before.sow > MOST_GAP_S || Math.abs(difference - before.difference) > MOST_CHANGE_M;
+      !before || flagged || sow - before.sow > MOST_GAP_S || Math.abs(difference - before.difference) > limit;
     const arc = (before?.arc ?? 0) + (broken ? 1 : 0);
     this.last.set(satellite, { sow, difference, arc });
     return arc;

@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { DEG, ecefToGeodetic, GRS80 } from '@longheron/core/frames';
-import { bandColumns, systemOf, type Observations, type System } from '@longheron/core/gnss';
+import { bandColumns, observationQuality, systemOf, type Observations, type System } from '@longheron/core/gnss';
 import { formatGps, WEEK_S } from '@longheron/core/time';
 import { findGaps, nominalStepS } from '@longheron/core/trajectory';
 import { readNavigation, readObservations } from '@longheron/formats/rinex';
@@ -33,7 +33,59 @@ export async function inspectObservations(out: FileFacts, path: string, name: st
     ['Antenna', o.antenna || 'not named'],
     ['Antenna height', `${o.antennaDeltaM[0].toFixed(4)} m, marker to reference point`],
   );
+  quality(out, o);
   findings(out, o, systems);
+}
+
+/** Codes of a good antenna scatter by less; slips beyond this say that something stands in the way, one in so many. */
+const MOST_MULTIPATH_M = 1.5;
+const SLIPS_ONE_IN = 150;
+const FEWEST_SATELLITES = 7;
+
+/** Slips, multipath and completeness, from the file alone. */
+function quality(out: FileFacts, o: Observations): void {
+  const q = observationQuality(o);
+  const paths = Object.entries(q.multipathM);
+  const metres = (v: number) => v.toFixed(2);
+  out.details.push(
+    [
+      'Both bands',
+      `${((100 * q.complete) / Math.max(1, q.rows)).toFixed(1)} %, ${q.mean.toFixed(1)} satellites at a time`,
+    ],
+    ['Weakest minute', `${q.fewest.toFixed(1)} satellites with both bands`],
+    ['Cycle slips', q.slips ? `${q.slips}, one in ${Math.round(q.complete / q.slips)} observations` : 'none'],
+    ...paths.map(([s, m]): [string, string] => [
+      `Code noise and multipath, ${SYSTEM_NAMES[s] ?? s}`,
+      `${metres(m[0])} and ${metres(m[1])} m RMS`,
+    ]),
+    ...(Number.isFinite(q.strengthDbHz)
+      ? [['Signal strength', `${q.strengthDbHz.toFixed(1)} dB-Hz`] as [string, string]]
+      : []),
+  );
+  const warn = (code: string, text: string, effect: string, remedy: string) =>
+    out.findings.push({ code, severity: 'warning', text, effect, remedy, place: 'whole file', file: out.name });
+  const worst = Math.max(0, ...paths.flatMap(([, m]) => m));
+  if (worst > MOST_MULTIPATH_M)
+    warn(
+      'rinex-multipath',
+      `Codes scatter by ${metres(worst)} m.`,
+      'Integers take longer to find, and float positions are weaker.',
+      'As a base, look for something near the antenna that reflects, or take another.',
+    );
+  if (q.complete && q.slips * SLIPS_ONE_IN > q.complete)
+    warn(
+      'rinex-slips',
+      `Phases lose count ${q.slips} times, once in ${Math.round(q.complete / q.slips)} observations.`,
+      'Positions fall back to float more often.',
+      'As a base, take another; of a rover, see where in the computed trajectory.',
+    );
+  if (q.complete && q.fewest < FEWEST_SATELLITES)
+    warn(
+      'rinex-sparse',
+      `In its weakest minute ${q.fewest.toFixed(1)} satellites have both bands.`,
+      'Positions may be float or missing then.',
+      'As a base, take another.',
+    );
 }
 
 function findings(out: FileFacts, o: Observations, systems: System[]): void {

@@ -1,4 +1,4 @@
-import { ecefToGeodetic, GRS80, toEtrs89, type InternationalFrame } from '@longheron/core/frames';
+import { ecefToGeodetic, EGM96, GRS80, toEtrs89, type InternationalFrame } from '@longheron/core/frames';
 import { type Orbits, pointPosition, type Observations } from '@longheron/core/gnss';
 import { median } from '@longheron/core/numeric';
 import { Problem } from '@longheron/core/shared';
@@ -13,6 +13,8 @@ export interface BasePosition {
 /** Codes alone put a base at rest within this, metres: beyond it the coordinates are of another place. */
 const PLAUSIBLE_M = 50;
 const SUSPICIOUS_M = 5;
+/** A height off by the undulation within this was levelled, metres. */
+const LIKE_GEOID_M = 4;
 
 /** Median place by the base's own codes, metres; undefined when none can be computed. */
 export function placeByCodes(base: Observations, orbits: Orbits): Float64Array | undefined {
@@ -90,6 +92,9 @@ function compare(chosen: BasePosition, byCodes: Float64Array, file: string, buil
         remedy: 'Check signs, order, hemisphere and the kind of height, or choose the base file that belongs to it.',
       },
     );
+  const given = ecefToGeodetic(GRS80, chosen.xyzM[0], chosen.xyzM[1], chosen.xyzM[2]);
+  const undulation = EGM96.undulation(lat, lon);
+  const levelled = Math.abs(undulation) > 2 * LIKE_GEOID_M && Math.abs(h - given[2] - undulation) < LIKE_GEOID_M;
   if (off > SUSPICIOUS_M)
     builder.notice({
       code: 'base-off',
@@ -97,7 +102,9 @@ function compare(chosen: BasePosition, byCodes: Float64Array, file: string, buil
       file,
       text: `The position of the base is ${off.toFixed(1)} m from where its codes put it (${there}).`,
       effect: 'Codes are good to two metres: another frame, a levelled height or a wrong mark would show like this.',
-      remedy: 'Check the position.',
+      remedy: levelled
+        ? `The height is too low by about the undulation there (${undulation.toFixed(1)} m): it seems to be levelled, not ellipsoidal.`
+        : 'Check the position.',
     });
 }
 

@@ -45,6 +45,7 @@ interface Payload {
     baseLatDeg?: number;
     baseLonDeg?: number;
     baseHEllM?: number;
+    baseHeightKind?: 'ellipsoidal' | 'project';
     baseMean?: boolean;
     antennaHeightM?: number;
     platform?: Platform;
@@ -74,7 +75,7 @@ export async function position(r: TaskRequest, watch: Watch): Promise<TaskResult
         base: p.baseMark
           ? markPosition(p.baseMark, p.crs)
           : given.every((v) => typeof v === 'number')
-            ? fromLatLonHeight(...(given as [number, number, number]))
+            ? typedPosition(given as [number, number, number], s.baseHeightKind, p.crs)
             : s.baseMean
               ? 'mean'
               : undefined,
@@ -124,6 +125,17 @@ function markPosition(mark: Mark, crs: string): BasePosition {
   const geo = new Float64Array(3);
   system.unproject(mark.eastingM, mark.northingM, mark.heightM, geo);
   return fromLatLonHeight(geo[0] / DEG, geo[1] / DEG, geo[2]);
+}
+
+/** Marker of the base as typed; a height of the project's system is carried to the ellipsoid. */
+function typedPosition(
+  [lat, lon, height]: [number, number, number],
+  kind: 'ellipsoidal' | 'project' | undefined,
+  crs: string,
+): BasePosition {
+  if (kind !== 'project') return fromLatLonHeight(lat, lon, height);
+  const { geoid } = parseSystem(crs);
+  return fromLatLonHeight(lat, lon, height + geoid.undulation(lat * DEG, lon * DEG));
 }
 
 function baseFrameOf(s: Payload['settings']): { frame: InternationalFrame; epoch: number } | undefined {

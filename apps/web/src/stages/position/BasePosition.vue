@@ -1,3 +1,12 @@
+<script lang="ts">
+/** Vertical height of the reference point from a slant to the rim; null while it makes no sense. */
+export function verticalOf(f: { slantM: number | undefined; rimRadiusM: number; rimAboveM: number }): number | null {
+  const s = f.slantM;
+  if (typeof s !== 'number' || s <= f.rimRadiusM) return null;
+  return Math.sqrt(s * s - f.rimRadiusM * f.rimRadiusM) - f.rimAboveM;
+}
+</script>
+
 <script setup lang="ts">
 import { computed } from 'vue';
 import { formatAngle, geodeticToEcef, GRS80, DEG, parseAngle, toEtrs89 } from '@longheron/core/frames';
@@ -18,7 +27,13 @@ export interface BasePositionForm {
   /** Frame of the coordinates, and their epoch when it is an international one. */
   frame: 'ETRS89' | 'ITRF2020' | 'ITRF2014';
   epoch: number;
-  antennaFrom: 'header' | 'typed';
+  /** What the typed height is above. */
+  heightKind: 'ellipsoidal' | 'project';
+  antennaFrom: 'header' | 'typed' | 'slant';
+  /** Slant to the rim, its radius and how far it lies above the reference point, metres. */
+  slantM: number | undefined;
+  rimRadiusM: number;
+  rimAboveM: number;
   antennaHeightM: number | undefined;
 }
 const form = defineModel<BasePositionForm>({ required: true });
@@ -72,9 +87,12 @@ const away = computed(() => {
   const { deg: lon } = longitude.value;
   if (!h || lat === null || lon === null || form.value.heightM === undefined) return null;
   const a = geodeticToEcef(GRS80, h[1] * DEG, h[0] * DEG, h[2]);
-  const b = geodeticToEcef(GRS80, lat * DEG, lon * DEG, form.value.heightM);
+  // a height of the project's system is compared by plan alone: the header's is ellipsoidal
+  const height = form.value.heightKind === 'project' ? h[2] : form.value.heightM;
+  const b = geodeticToEcef(GRS80, lat * DEG, lon * DEG, height);
   return Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
 });
+const vertical = computed(() => verticalOf(form.value));
 /** How far the frame moves the base, metres. */
 const moved = computed(() => {
   const h = header.value;
@@ -127,12 +145,20 @@ const moved = computed(() => {
     /></label>
     <p class="soft mono">{{ longitude.says }}</p>
     <label class="field"
-      >Ellipsoidal height of the marker, m<el-input-number
+      >Height of the marker, m<el-input-number
         v-model="form.heightM"
         :controls="false"
         :precision="4"
         aria-label="Height of the base"
     /></label>
+    <div class="field">
+      above<el-select v-model="form.heightKind" aria-label="What the height is above"
+        ><el-option value="ellipsoidal" label="the ellipsoid" /><el-option
+          value="project"
+          :label="store.project?.reference?.verticalName ?? 'the project’s zero'"
+          :disabled="!store.project?.reference?.vertical"
+      /></el-select>
+    </div>
     <p v-if="away !== null" :class="away > 50 ? 'state warn wrap' : 'soft'">
       <Num v-if="away < 1000" :value="away" :digits="2" unit="m" /><Num
         v-else
@@ -140,7 +166,7 @@ const moved = computed(() => {
         :digits="1"
         unit="km"
       />
-      from the position in its header.
+      from the position in its header{{ form.heightKind === 'project' ? ', in plan' : '' }}.
     </p>
   </div>
   <div v-if="form.from === 'header' || form.from === 'typed'" class="base">
@@ -170,7 +196,8 @@ const moved = computed(() => {
   </div>
   <el-radio-group v-model="form.antennaFrom" class="choices" aria-label="Antenna height of the base">
     <el-radio value="header">Antenna height of the header: {{ headerHeight }}</el-radio>
-    <el-radio value="typed">Antenna height typed</el-radio>
+    <el-radio value="typed">Antenna height typed, vertical</el-radio>
+    <el-radio value="slant">Antenna height typed, slant to the rim</el-radio>
   </el-radio-group>
   <label v-if="form.antennaFrom === 'typed'" class="field"
     >Vertical, marker to reference point, m<el-input-number
@@ -181,6 +208,42 @@ const moved = computed(() => {
       :precision="4"
       aria-label="Antenna height of the base, typed"
   /></label>
+  <div v-if="form.antennaFrom === 'slant'" class="base">
+    <label class="field"
+      >Slant, marker to the rim, m<el-input-number
+        v-model="form.slantM"
+        :controls="false"
+        :min="0"
+        :max="50"
+        :precision="4"
+        aria-label="Slant antenna height"
+    /></label>
+    <label class="field"
+      >Radius of the rim, m<el-input-number
+        v-model="form.rimRadiusM"
+        :controls="false"
+        :min="0"
+        :max="1"
+        :precision="4"
+        aria-label="Radius of the rim"
+    /></label>
+    <label class="field"
+      >Rim above the reference point, m<el-input-number
+        v-model="form.rimAboveM"
+        :controls="false"
+        :min="-1"
+        :max="1"
+        :precision="4"
+        aria-label="Rim above the reference point"
+    /></label>
+    <p :class="vertical === null ? 'state warn wrap' : 'soft'">
+      {{
+        vertical === null
+          ? 'The slant is not longer than the radius of the rim.'
+          : `Vertical, to the reference point: ${vertical.toFixed(4)} m.`
+      }}
+    </p>
+  </div>
   <p class="soft">Antenna of the base: {{ antenna }}.</p>
 </template>
 

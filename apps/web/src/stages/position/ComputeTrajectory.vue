@@ -5,7 +5,7 @@ import { useProject } from '../../stores/project';
 import GnssOptions, { type GnssOptionsForm } from './GnssOptions.vue';
 import { parseAngle } from '@longheron/core/frames';
 import { overlapShare } from './receivers';
-import BasePosition, { type BasePositionForm } from './BasePosition.vue';
+import BasePosition, { verticalOf, type BasePositionForm } from './BasePosition.vue';
 import BaseChoice from './BaseChoice.vue';
 import InertialChoice, { type InertialForm } from './InertialChoice.vue';
 
@@ -47,8 +47,12 @@ const position = ref<BasePositionForm>({
   mark: '',
   frame: 'ETRS89',
   epoch: 2026.46,
+  heightKind: 'ellipsoidal',
   antennaFrom: 'header',
   antennaHeightM: undefined,
+  slantM: undefined,
+  rimRadiusM: 0.17,
+  rimAboveM: 0.04,
 });
 const unit = ref<InertialForm>({
   inertial: 0,
@@ -103,6 +107,7 @@ function fillFrom(dataset: DatasetDto | undefined): void {
     ...position.value,
     from: ids('baseMarks').length ? 'mark' : s.baseMean ? 'mean' : typed ? 'typed' : 'header',
     ...(typed ? { latitude: String(s.baseLatDeg), longitude: String(s.baseLonDeg), heightM: s.baseHEllM } : {}),
+    heightKind: s.baseHeightKind ?? 'ellipsoidal',
     ...{ marks: ids('baseMarks')[0] ?? 0, mark: s.baseMark ?? '', frame: s.baseFrame ?? 'ETRS89' },
     epoch: s.baseEpoch ?? position.value.epoch,
     ...(s.antennaHeightM === undefined
@@ -150,6 +155,7 @@ const message = computed(() => {
   if (p.from === 'typed' && !typedBase.value) return 'Type latitude, longitude and height of the base.';
   if (p.from === 'mark' && !p.mark) return 'Choose the mark that the base stands on.';
   if (p.antennaFrom === 'typed' && typeof p.antennaHeightM !== 'number') return 'Type the height of the antenna.';
+  if (p.antennaFrom === 'slant' && verticalOf(p) === null) return 'Type the slant height of the antenna.';
   if (unit.value.inertial && !unit.value.mounting) return 'Choose the mounting that goes with the inertial data.';
   return '';
 });
@@ -159,12 +165,13 @@ function compute(again: boolean): void {
   const { span, ...settings } = options.value;
   const p = position.value;
   const typed = {
-    ...(p.from === 'typed' ? typedBase.value : {}),
+    ...(p.from === 'typed' ? { ...typedBase.value, baseHeightKind: p.heightKind } : {}),
     ...(p.from === 'mean' ? { baseMean: true } : {}),
     ...(p.from === 'mark' ? { baseMark: p.mark } : {}),
     ...(p.from !== 'mark' && p.frame !== 'ETRS89' ? { baseFrame: p.frame, baseEpoch: p.epoch } : {}),
     ...(span ? { startGps: span[0], endGps: span[1] } : {}),
     ...(p.antennaFrom === 'typed' ? { antennaHeightM: p.antennaHeightM } : {}),
+    ...(p.antennaFrom === 'slant' ? { antennaHeightM: verticalOf(p) } : {}),
   };
   const u = unit.value;
   const withUnit = u.inertial > 0;

@@ -49,7 +49,16 @@ function baseSettings(base: number): Record<string, unknown> {
     .ofKind('trajectory', 'position')
     .findLast((t) => t.revision.inputs.some((i) => i.role === 'base' && i.datasetId === base));
   const run = before && store.runs.find((r) => r.operation === 'position' && r.outputs.includes(before.id));
-  const keep = ['baseLatDeg', 'baseLonDeg', 'baseHEllM', 'baseMean', 'antennaHeightM', 'baseFrame', 'baseEpoch'];
+  const keep = [
+    'baseLatDeg',
+    'baseLonDeg',
+    'baseHEllM',
+    'baseHeightKind',
+    'baseMean',
+    'antennaHeightM',
+    'baseFrame',
+    'baseEpoch',
+  ];
   return Object.fromEntries(Object.entries(run?.settings ?? {}).filter(([k]) => keep.includes(k)));
 }
 async function computeAll(): Promise<void> {
