@@ -3,7 +3,14 @@ import { join } from 'node:path';
 import { type Logger } from 'pino';
 import { parseSystem } from '@longheron/formats/crs';
 import { HEADS } from '@longheron/site/drive';
-import { FILE_NAMES, SITE_DEFAULTS, writeManifest, type SiteOptions } from '@longheron/site/files';
+import {
+  FILE_NAMES,
+  fileNames,
+  JOURNEY_FILES,
+  SITE_DEFAULTS,
+  writeManifest,
+  type SiteOptions,
+} from '@longheron/site/files';
 import { BASE_PLACE } from '@longheron/site/gnss';
 import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM } from '@longheron/site/terrain';
 import { Dataset, Project, Run } from '../database/models';
@@ -69,7 +76,7 @@ export async function seedDemo(
     await queue.succeed(run, []);
   };
   try {
-    const missing = Object.values(FILE_NAMES).filter((n) => !existsSync(join(folder, n)));
+    const missing = fileNames(size).filter((n) => !existsSync(join(folder, n)));
     if (missing.some((n) => n !== FILE_NAMES.head1 && n !== FILE_NAMES.head2))
       await make('Make the demo trajectory, mounting and marks', 'demo-files', { folder, options });
     await Promise.all(
@@ -89,7 +96,8 @@ export async function seedDemo(
       if (await Dataset.count({ where: { projectId: id, name } })) continue;
       await takeFile(services, id, join(folder, name), name, false);
     }
-    for (const name of GNSS_FILES)
+    const journeys = size === 'full' ? Object.values(JOURNEY_FILES) : [];
+    for (const name of [...GNSS_FILES, ...journeys])
       if (!(await Dataset.count({ where: { projectId: id, name } })))
         await takeFile(services, id, join(folder, name), name, false);
     await runChain(services, id);

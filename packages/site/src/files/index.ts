@@ -25,6 +25,7 @@ import {
 } from '../drive';
 import { observationText, ROVER_ANTENNA, sessionFiles, vehicleSession, type SiteEpoch } from '../gnss';
 import { measureDrive } from '../inertial';
+import { trueFlight, trueVoyage } from '../journeys';
 import {
   exposuresOf,
   exposureText,
@@ -75,6 +76,22 @@ export const FILE_NAMES = {
   olderRover: 'vehicle_20260615_old.26o',
   olderBase: 'brn1_20260616_old.26o',
 } as const;
+
+/** The flight and the voyage of the same day; only with the full set. */
+export const JOURNEY_FILES = {
+  flightRover: 'flight_20260616_gnss.rnx',
+  flightInertial: 'flight_20260616.imu.h5',
+  flightMounting: 'flight_mount.json',
+  boatRover: 'boat_20260616_gnss.rnx',
+  boatInertial: 'boat_20260616.imu.h5',
+  boatMounting: 'boat_mount.json',
+} as const;
+
+/** Names of all files of a set. */
+export const fileNames = (size: SiteSize): string[] => [
+  ...Object.values(FILE_NAMES),
+  ...(size === 'full' ? Object.values(JOURNEY_FILES) : []),
+];
 
 /** The rate of the rover's receiver. */
 const GNSS_RATE_HZ = 5;
@@ -199,8 +216,9 @@ export async function makeGnssFiles(
   const span = Number.isFinite(fromSow) ? { fromSow, toSow } : {};
   const [first, last] = Number.isFinite(fromSow) ? [fromSow, toSow] : driveSpan();
   const walk = poleWalk(system, Math.ceil(last) + WALK_AFTER_S);
+  const journeys = options.size === 'full' ? journeysAfter(walk.endSow) : [];
   const session = vehicleSession(siteDrive(), system, {
-    baseToSow: walk.endSow + 10,
+    baseToSow: (journeys.at(-1)?.endSow ?? walk.endSow) + 10,
     seed: options.seed,
     factor,
     roverRateHz: GNSS_RATE_HZ,
@@ -215,6 +233,16 @@ export async function makeGnssFiles(
   await writeFile(join(folder, FILE_NAMES.orbits), texts.orbits);
   await writeFile(join(folder, FILE_NAMES.olderRover), texts.olderRover);
   await writeFile(join(folder, FILE_NAMES.olderBase), texts.olderBase);
+  for (const j of journeys) {
+    const { leverArmM, files } = j;
+    const { rover } = vehicleSession(j.drive, system, {
+      ...{ seed: options.seed, factor, roverRateHz: GNSS_RATE_HZ, openSky: true, sky: session.sky, leverArmM },
+    });
+    await writeFile(join(folder, files.rover), roverText(rover, j.marker, session.baseMarkerM));
+    await writers.inertial(join(folder, files.inertial), measureDrive(j.drive, system, { seed: options.seed, factor }));
+    const { gnssLeverArmM, gnssLeverArmSdM } = deliveredMounting(options.level);
+    await writeFile(join(folder, files.mounting), writers.mounting({ gnssLeverArmM, gnssLeverArmSdM, sensors: {} }));
+  }
   const pole = observePole(walk, session.sky, session.air);
   await writeFile(join(folder, FILE_NAMES.pole), poleText(pole, walk));
   // the field book names all but the last, which nobody wrote down
@@ -235,6 +263,48 @@ function driveSpan(): [number, number] {
   return [startSow, startSow + (x.length - 1) * stepS];
 }
 
+/** A journey of another platform that day. */
+interface Journey {
+  marker: string;
+  drive: TrueDrive;
+  endSow: number;
+  leverArmM: ArrayLike<number>;
+  files: { rover: string; inertial: string; mounting: string };
+}
+
+/** The flight, and after it the voyage, begin this long after what went before, seconds. */
+const BETWEEN_S = 120;
+
+function journeysAfter(sow: number): Journey[] {
+  const end = (d: TrueDrive) => d.startSow + (d.x.length - 1) * d.stepS;
+  const leverArmM = deliveredMounting().gnssLeverArmM!;
+  const flight = trueFlight(Math.ceil(sow) + BETWEEN_S);
+  const voyage = trueVoyage(Math.ceil(end(flight)) + BETWEEN_S);
+  const f = JOURNEY_FILES;
+  return [
+    {
+      ...{ marker: 'AIRCRAFT', drive: flight, endSow: end(flight), leverArmM },
+      files: { rover: f.flightRover, inertial: f.flightInertial, mounting: f.flightMounting },
+    },
+    {
+      ...{ marker: 'BOAT', drive: voyage, endSow: end(voyage), leverArmM },
+      files: { rover: f.boatRover, inertial: f.boatInertial, mounting: f.boatMounting },
+    },
+  ];
+}
+
+/** Observations of a receiver on the move, whose header knows its place to some hundred metres. */
+function roverText(epochs: SiteEpoch[], marker: string, nearM: ArrayLike<number>): string {
+  const xyzM = Float64Array.from(nearM, (v) => Math.round(v / 100) * 100);
+  return observationText(
+    {
+      ...{ marker, antenna: ROVER_ANTENNA.type, receiver: 'DEMO', week: GPS_WEEK },
+      ...{ xyzM, antennaHeightM: 0, intervalS: 1 / GNSS_RATE_HZ },
+    },
+    epochs,
+  );
+}
+
 function poleText(epochs: SiteEpoch[], walk: PoleWalk): string {
   const at = new Float64Array(3);
   walk.antennaAt(walk.startSow, at);
@@ -250,7 +320,7 @@ function poleText(epochs: SiteEpoch[], walk: PoleWalk): string {
 /** Writes manifest.json: names, sizes, hashes, planted faults. */
 export async function writeManifest(folder: string, options: SiteOptions): Promise<void> {
   const files: Array<{ name: string; bytes: number; sha256: string }> = [];
-  for (const name of Object.values(FILE_NAMES)) {
+  for (const name of fileNames(options.size)) {
     const path = join(folder, name);
     const there = await stat(path).catch(() => undefined);
     if (!there) continue;

@@ -47,6 +47,8 @@ export interface SessionOptions {
   leverArmM?: ArrayLike<number>;
   fromSow?: number;
   toSow?: number;
+  /** The sky of another session of the day; one of the drive's own start without it. */
+  sky?: SiteSatellite[];
   /** The base goes on to here, for who else observes with it. */
   baseToSow?: number;
 }
@@ -86,7 +88,7 @@ export function vehicleSession(drive: TrueDrive, system: ReferenceSystem, option
     place: (_sow, out) => out.set(baseAntennaM),
     clockS: (tag) => 3e-8 * Math.sin(tag / 900),
   };
-  const sky = constellation(options.seed, drive.startSow);
+  const sky = options.sky ?? constellation(options.seed, drive.startSow);
   const air = { seed: options.seed, factor: options.factor, startSow: DRIVE_START_SOW - SESSION_AIR_BEFORE_S };
   return { sky, air, base: observe(base, sky, air), rover: observe(rover, sky, air), baseMarkerM, antennaAt };
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { type DatasetDto } from '@longheron/contract/api';
+import { inertialDefaults, PLATFORMS, type Platform } from '@longheron/core/inertial';
 import { formatGps } from '@longheron/core/time';
 import { useProject } from '../../stores/project';
 import Num from '../../ui/Num.vue';
@@ -26,6 +27,9 @@ const atRest = (d: DatasetDto) =>
     (!servedAs('rover', d) && (parseFloat(detail(d, 'Antenna height')) > 0 || /^VIRTUAL/.test(detail(d, 'Antenna')))));
 const bases = computed(() => observations.value.filter(atRest));
 const chosenBase = ref<Record<number, number>>({});
+const chosenMounting = ref<Record<number, number>>({});
+const chosenPlatform = ref<Record<number, Platform>>({});
+const mountings = computed(() => store.ofKind('mounting'));
 const rows = computed(() =>
   observations.value
     .filter((d) => !atRest(d))
@@ -34,14 +38,37 @@ const rows = computed(() =>
       const proposal = proposedBase(d, others);
       const base = chosenBase.value[d.id] ?? proposal ?? 0;
       const unit = store.ofKind('inertial').find((u) => overlapShare(factsOf(d), factsOf(u)) > 0.5);
+      const mounting = chosenMounting.value[d.id] ?? mountingFor(unit?.name ?? d.name);
+      const platform = chosenPlatform.value[d.id] ?? platformOf(d.name);
       const made = store
         .ofKind('trajectory', 'position')
         .findLast((t) => t.revision.inputs.some((i) => i.role === 'rover' && i.datasetId === d.id));
-      return { d, others, base, unit, made };
+      return { d, others, base, unit, mounting, platform, made };
     }),
 );
 const picked = ref<number[]>([]);
 const figures = (t: DatasetDto | undefined) => t?.revision.content.figures as Record<string, number> | undefined;
+
+/** The mounting whose name begins most like that of the unit. */
+function mountingFor(name: string): number {
+  const shared = (other: string) => {
+    let n = 0;
+    while (n < name.length && name[n] === other[n]) n++;
+    return n;
+  };
+  const best = [...mountings.value].sort((a, b) => shared(b.name) - shared(a.name))[0];
+  return best?.id ?? 0;
+}
+const platformOf = (name: string): Platform =>
+  /flight|air|plane|heli|uav|drone/i.test(name)
+    ? 'aircraft'
+    : /boat|ship|vessel|launch/i.test(name)
+      ? 'boat'
+      : 'vehicle';
+function platformSettings(platform: Platform): Record<string, unknown> {
+  const { standstill, noSlip } = inertialDefaults(platform);
+  return { platform, standstill, noSlip };
+}
 
 /** Settings of the base that an earlier computation with it had: its position is known once for all. */
 function baseSettings(base: number): Record<string, unknown> {
@@ -64,15 +91,14 @@ function baseSettings(base: number): Record<string, unknown> {
 async function computeAll(): Promise<void> {
   for (const r of rows.value) {
     if (!picked.value.includes(r.d.id) || !r.base) continue;
-    const mounting = store.ofKind('mounting')[0];
-    const unit: Record<string, number> = r.unit && mounting ? { inertial: r.unit.id, antenna: mounting.id } : {};
+    const unit: Record<string, number> = r.unit && r.mounting ? { inertial: r.unit.id, antenna: r.mounting } : {};
     await store.run(
       'position',
       {
         ...{ rover: r.d.id, base: r.base, navigation: store.ofKind('gnss-navigation').map((d) => d.id) },
         ...{ calibrations: store.ofKind('gnss-antennas').map((d) => d.id), ...unit },
       },
-      { ...baseSettings(r.base), ...(unit.inertial ? { platform: 'vehicle' } : {}) },
+      { ...baseSettings(r.base), ...(unit.inertial ? platformSettings(r.platform) : {}) },
       r.made?.id,
     );
   }
@@ -139,6 +165,25 @@ const message = computed(() =>
           <tr>
             <td>Inertial</td>
             <td>{{ r.unit?.name ?? 'none of that time' }}</td>
+          </tr>
+          <tr v-if="r.unit">
+            <td>Mounting</td>
+            <td>
+              <el-select
+                :model-value="r.mounting"
+                size="small"
+                :aria-label="`Mounting of ${r.d.name}`"
+                @update:model-value="chosenMounting = { ...chosenMounting, [r.d.id]: $event }"
+                ><el-option v-for="m in mountings" :key="m.id" :value="m.id" :label="m.name"
+              /></el-select>
+              <el-select
+                :model-value="r.platform"
+                size="small"
+                :aria-label="`Platform of ${r.d.name}`"
+                @update:model-value="chosenPlatform = { ...chosenPlatform, [r.d.id]: $event }"
+                ><el-option v-for="p in PLATFORMS" :key="p" :value="p" :label="p"
+              /></el-select>
+            </td>
           </tr>
           <tr>
             <td>Result</td>
