@@ -1,6 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import { DEG } from '../frames';
-import { findGaps, findStrips, intervalAt, nominalStepS, trajectoryStatistics, type Trajectory } from '.';
+import {
+  binnedColumns,
+  findGaps,
+  findStrips,
+  intervalAt,
+  nominalStepS,
+  statisticsOfBins,
+  trajectoryStatistics,
+  type Trajectory,
+} from '.';
 
 /** A drive north for 100 m, a half turn, 100 m back, then standing; 10 Hz. */
 function drive(): Trajectory {
@@ -79,4 +88,27 @@ it('summarises columns with units', () => {
   expect(speed.unit).toBe('m/s');
   expect(speed.max).toBeCloseTo(8, 9);
   expect(speed.min).toBe(0);
+});
+
+describe('statistics by bins', () => {
+  it('over all bins or some are those of the epochs in them', () => {
+    const t = drive();
+    const n = t.sow.length;
+    const edges = [0, 7, 50, 51, 180, n];
+    const counts = edges.slice(1).map((e, k) => e - edges[k]);
+    const columns = binnedColumns(t, edges);
+    for (const [from, to] of [
+      [0, 5],
+      [1, 4],
+      [3, 4],
+    ]) {
+      const direct = trajectoryStatistics(t, edges[from], edges[to]);
+      const binned = statisticsOfBins(columns, counts, from, to);
+      expect(binned.map((b) => b.name)).toEqual(direct.map((d) => d.name));
+      binned.forEach((b, k) => {
+        for (const key of ['mean', 'rms', 'min', 'max'] as const)
+          expect(Math.abs(b[key] - direct[k][key])).toBeLessThan(1e-5 * Math.max(1, Math.abs(direct[k][key])));
+      });
+    }
+  });
 });
