@@ -90,7 +90,7 @@ describe('the demo chain', () => {
       (await s.get<RunDto[]>('/projects/1/runs')).find((x) => x.id === weak.body.id && x.status === 'done'),
     );
     const made = (await byKind('trajectory', 'position')).find((d) => !before.some((b) => b.id === d.id))!;
-    expect(made.name).toBe('Antenna trajectory 2');
+    expect(made.name).toBe('Antenna trajectory, VEHICLE');
     const said = (await s.get<NoticeDto[]>('/projects/1/notices')).filter((n) => n.datasetId === made.id);
     expect(said.some((n) => n.code === 'base-mean')).toBe(true);
     expect((await s.send('DELETE', `/projects/1/datasets/${made.id}`)).status).toBe(204);

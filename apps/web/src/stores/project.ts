@@ -104,9 +104,23 @@ export const useProject = defineStore('project', () => {
   const ofKind = (kind: string, stage?: string) =>
     datasets.value.filter((d) => d.kind === kind && (!stage || d.stage === stage));
   const latest = (kind: string, stage?: string) => ofKind(kind, stage).at(-1);
-  /** The trajectory to work with: one that has attitude, if there is any. */
-  const trajectory = () =>
-    ofKind('trajectory').findLast((d) => d.revision.content.point !== 'antenna') ?? latest('trajectory');
+  /** Time that a file covers, GPS seconds. */
+  function spanOf(d: DatasetDto): [number, number] | undefined {
+    const f = d.revision.content.facts as { startGps: number | null; endGps: number | null } | undefined;
+    return f && f.startGps !== null && f.endGps !== null ? [f.startGps, f.endGps] : undefined;
+  }
+  /** The trajectory to work with: the latest that has attitude and covers laser returns, as far as there is one. */
+  const trajectory = () => {
+    const able = ofKind('trajectory').filter((d) => d.revision.content.point !== 'antenna');
+    const returns = ofKind('laser-returns')
+      .map(spanOf)
+      .filter((s) => s !== undefined);
+    const covered = able.filter((d) => {
+      const s = spanOf(d);
+      return s && returns.some((r) => Math.min(s[1], r[1]) > Math.max(s[0], r[0]));
+    });
+    return covered.at(-1) ?? able.at(-1) ?? latest('trajectory');
+  };
 
   const RUNS_OF: Record<Stage, string[]> = {
     gather: ['intake', 'demo'],

@@ -69,6 +69,8 @@ export interface PositionResult {
   /** GPS week of the seconds in `epochs` and `sky`. */
   week: number;
   sky?: SkyRecord;
+  /** Name of the rover's marker as its header has it. */
+  marker: string;
 }
 
 /**
@@ -211,7 +213,7 @@ export async function positionRover(request: PositionRequest, watch?: Watch): Pr
     separation_max_m: separations.length ? Math.max(...separations) : null,
     ...inertial?.figures,
   });
-  return { report, trajectory, epochs, inertial, week: rover.week, sky: recorder.result };
+  return { report, trajectory, epochs, inertial, week: rover.week, sky: recorder.result, marker: rover.marker.trim() };
 }
 
 function span(rover: Observations, request: PositionRequest): [number, number] {

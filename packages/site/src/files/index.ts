@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { mkdir, readFile, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { type ReferenceSystem } from '@longheron/core/frames';
+import { type Vector3 } from '@longheron/core/numeric';
 import { type Mark } from '@longheron/core/accuracy';
 import {
   deliveredMounting,
@@ -240,8 +241,9 @@ export async function makeGnssFiles(
     });
     await writeFile(join(folder, files.rover), roverText(rover, j.marker, session.baseMarkerM));
     await writers.inertial(join(folder, files.inertial), measureDrive(j.drive, system, { seed: options.seed, factor }));
-    const { gnssLeverArmM, gnssLeverArmSdM } = deliveredMounting(options.level);
-    await writeFile(join(folder, files.mounting), writers.mounting({ gnssLeverArmM, gnssLeverArmSdM, sensors: {} }));
+    const { gnssLeverArmSdM } = deliveredMounting(options.level);
+    const mounting = { gnssLeverArmM: leverArmM, gnssLeverArmSdM, sensors: {} };
+    await writeFile(join(folder, files.mounting), writers.mounting(mounting));
   }
   const pole = observePole(walk, session.sky, session.air);
   await writeFile(join(folder, FILE_NAMES.pole), poleText(pole, walk));
@@ -268,7 +270,7 @@ interface Journey {
   marker: string;
   drive: TrueDrive;
   endSow: number;
-  leverArmM: ArrayLike<number>;
+  leverArmM: Vector3;
   files: { rover: string; inertial: string; mounting: string };
 }
 
@@ -277,17 +279,16 @@ const BETWEEN_S = 120;
 
 function journeysAfter(sow: number): Journey[] {
   const end = (d: TrueDrive) => d.startSow + (d.x.length - 1) * d.stepS;
-  const leverArmM = deliveredMounting().gnssLeverArmM!;
   const flight = trueFlight(Math.ceil(sow) + BETWEEN_S);
   const voyage = trueVoyage(Math.ceil(end(flight)) + BETWEEN_S);
   const f = JOURNEY_FILES;
   return [
     {
-      ...{ marker: 'AIRCRAFT', drive: flight, endSow: end(flight), leverArmM },
+      ...{ marker: 'AIRCRAFT', drive: flight, endSow: end(flight), leverArmM: [0.15, 0, -0.92] as Vector3 },
       files: { rover: f.flightRover, inertial: f.flightInertial, mounting: f.flightMounting },
     },
     {
-      ...{ marker: 'BOAT', drive: voyage, endSow: end(voyage), leverArmM },
+      ...{ marker: 'BOAT', drive: voyage, endSow: end(voyage), leverArmM: [-0.4, 0.3, -2.1] as Vector3 },
       files: { rover: f.boatRover, inertial: f.boatInertial, mounting: f.boatMounting },
     },
   ];

@@ -98,7 +98,7 @@ export async function position(r: TaskRequest, watch: Watch): Promise<TaskResult
   }, 'trajectory');
   const path = objectPath(r.storeFolder, csv.sha256);
   const { report } = made;
-  const name = made.inertial ? 'Trajectory' : 'Antenna trajectory';
+  const name = `${made.inertial ? 'Trajectory' : 'Antenna trajectory'}${made.marker ? `, ${made.marker}` : ''}`;
   const facts = await inspectFile(path, name);
   return {
     name,
