@@ -1,4 +1,5 @@
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
+import { COUNT_NOUNS } from '@longheron/contract/api';
 import { GROUND_DEFAULTS } from '@longheron/core/cloud';
 import { Problem } from '@longheron/core/shared';
 import { STRIP_DEFAULTS } from '@longheron/core/trajectory';
@@ -31,21 +32,6 @@ import { join } from './join';
 
 const cm = (v: unknown) => (typeof v === 'number' ? `${(100 * v).toFixed(1)} cm` : '–');
 
-const NOUNS: Partial<Record<FileFacts['kind'], string>> = {
-  ...{ marks: 'marks', trajectory: 'epochs', mounting: 'sensors', table: 'rows' },
-  ...{
-    'gnss-observations': 'epochs',
-    'gnss-navigation': 'records',
-    'gnss-orbits': 'epochs',
-    'gnss-antennas': 'antennas',
-    events: 'events',
-    occupations: 'occupations',
-    photos: 'photographs',
-    geoid: 'values',
-    inertial: 'samples',
-  },
-};
-
 const inspect: Command = {
   options: {},
   async run(o, watch) {
@@ -77,7 +63,7 @@ const inspect: Command = {
     for (const f of all) {
       f.findings.push(...(cross.get(f.name) ?? []));
       lines.push(
-        `${f.path}: ${f.kind}, ${f.count} ${NOUNS[f.kind] ?? 'points'}${f.startGps !== null ? `, ${formatGps(f.startGps)} to ${formatGps(f.endGps!)} GPS time` : ''}`,
+        `${f.path}: ${f.kind}, ${f.count} ${COUNT_NOUNS[f.kind] ?? 'points'}${f.startGps !== null ? `, ${formatGps(f.startGps)} to ${formatGps(f.endGps!)} GPS time` : ''}`,
       );
       for (const n of f.findings) {
         lines.push(`  ${n.severity}: ${n.text}${n.remedy ? ` ${n.remedy}` : ''}`);

@@ -1,4 +1,5 @@
 import { formatGps, type TimeDisplay } from '@longheron/core/time';
+import { type TrajectoryPreview } from '../jobs/tasks/preview';
 import { type TrajectoryReportData } from './content';
 import { facts, h2, plain, right, table, type Node } from './elements';
 import { pages } from './pages';
@@ -14,17 +15,7 @@ const LOOK: Record<number, { word: string; colour: string }> = {
 };
 
 /** What of the plots' object is printed. */
-export interface Preview {
-  startGps: number;
-  endGps: number;
-  epochs: number;
-  time: number[];
-  eastingM: number[];
-  northingM: number[];
-  worstSdM: number[];
-  columns: Record<string, { unit: string; min: number[]; max: number[] }>;
-  statistics: Array<{ name: string; unit: string; mean: number; rms: number; p95: number; max: number }>;
-}
+export type Preview = TrajectoryPreview;
 
 export interface SkyFigures {
   satellites: string[];

@@ -176,3 +176,11 @@ export interface CloudIndex {
 export const POSITION_BYTES = 12;
 /** intensity u16, strip u16, time u32 in steps, sd of height in 0.1 mm u16, echo number u8, echo count u8. */
 export const ATTRIBUTE_BYTES = 12;
+
+/** What the count of a file's facts counts, by its kind; points where nothing is said. */
+export const COUNT_NOUNS: Record<string, string> = {
+  ...{ marks: 'marks', trajectory: 'epochs', mounting: 'sensors', table: 'rows' },
+  ...{ 'gnss-observations': 'epochs', 'gnss-navigation': 'records', 'gnss-orbits': 'epochs' },
+  ...{ 'gnss-antennas': 'antennas', events: 'events', occupations: 'occupations', photos: 'photographs' },
+  ...{ geoid: 'values', inertial: 'samples' },
+};

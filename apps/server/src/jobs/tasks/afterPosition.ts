@@ -10,7 +10,7 @@ import { handOver } from '@longheron/operations/handover';
 import { inspectFile } from '@longheron/operations/inspect';
 import { joinSessions } from '@longheron/operations/join';
 import { marksFromStops } from '@longheron/operations/stops';
-import { storePreview } from './intake';
+import { trajectoryContent } from './intake';
 import { objectPath, Shelf } from './shelf';
 import { type TaskRequest, type TaskResult } from './types';
 
@@ -28,19 +28,14 @@ export async function join(r: TaskRequest): Promise<TaskResult> {
   const csv = await shelf.file(async (path) => {
     made = await joinSessions(p.parts, path, p.names);
   }, 'trajectory');
-  const path = objectPath(r.storeFolder, csv.sha256);
   const name = `${p.parts.length} sessions as one`;
-  const facts = await inspectFile(path, name);
   return {
     name,
     content: {
-      object: csv.sha256,
-      bytes: (await readFile(path)).length,
-      facts: { ...facts, path: undefined, findings: undefined },
+      ...(await trajectoryContent(shelf, r.storeFolder, csv.sha256, name, p.crs)),
       point: made.trajectory.point,
       joined: made.report.parts,
       overlaps: made.report.overlaps,
-      ...(await storePreview(shelf, path, name, p.crs)),
     },
     contentHash: csv.sha256,
     objects: shelf.objects,

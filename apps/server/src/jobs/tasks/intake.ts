@@ -66,6 +66,24 @@ export async function storePreview(
   return { preview: await shelf.json(made, 'preview'), previewCrs: crs, around: made.around };
 }
 
+/** What is kept of a trajectory that was made here: its file, facts, plots and path. */
+export async function trajectoryContent(
+  shelf: Shelf,
+  storeFolder: string,
+  sha256: string,
+  name: string,
+  crs: string,
+): Promise<Record<string, unknown>> {
+  const path = objectPath(storeFolder, sha256);
+  const facts = await inspectFile(path, name);
+  return {
+    object: sha256,
+    bytes: (await stat(path)).size,
+    facts: { ...facts, path: undefined, findings: undefined },
+    ...(await storePreview(shelf, path, name, crs)),
+  };
+}
+
 /** The plots and the path of a trajectory in another system, after the reference line has changed. */
 export async function preview(r: TaskRequest): Promise<TaskResult> {
   const p = r.payload as { object: string; name: string; crs: string };

@@ -1,7 +1,5 @@
-import { readFile } from 'node:fs/promises';
 import { part, Problem, type Watch } from '@longheron/core/shared';
 import { type System } from '@longheron/core/gnss';
-import { inspectFile } from '@longheron/operations/inspect';
 import { type Mark } from '@longheron/core/accuracy';
 import { DEG, parseMounting, type InternationalFrame } from '@longheron/core/frames';
 import { parseSystem } from '@longheron/formats/crs';
@@ -15,8 +13,8 @@ import {
   type InertialRequest,
   type PositionResult,
 } from '@longheron/operations/position';
-import { storePreview } from './intake';
-import { objectPath, Shelf } from './shelf';
+import { trajectoryContent } from './intake';
+import { Shelf } from './shelf';
 import { type TaskRequest, type TaskResult } from './types';
 
 interface Payload {
@@ -96,21 +94,16 @@ export async function position(r: TaskRequest, watch: Watch): Promise<TaskResult
       part(watch, 0, 0.95),
     );
   }, 'trajectory');
-  const path = objectPath(r.storeFolder, csv.sha256);
   const { report } = made;
   const name = `${made.inertial ? 'Trajectory' : 'Antenna trajectory'}${made.marker ? `, ${made.marker}` : ''}`;
-  const facts = await inspectFile(path, name);
   return {
     name,
     content: {
-      object: csv.sha256,
-      bytes: (await readFile(path)).length,
-      facts: { ...facts, path: undefined, findings: undefined },
+      ...(await trajectoryContent(shelf, r.storeFolder, csv.sha256, name, p.crs)),
       point: made.trajectory.point,
       sky: made.sky ? await shelf.json(skyOf(made.sky, made.trajectory, made.week), 'sky') : null,
       diagnostics: await shelf.json(diagnosticsOf(made.epochs, made.week, made.inertial), 'diagnostics'),
       figures: { ...report, inputs: undefined, notices: undefined },
-      ...(await storePreview(shelf, path, name, p.crs)),
     },
     contentHash: csv.sha256,
     objects: shelf.objects,

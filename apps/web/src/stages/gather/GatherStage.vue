@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watchEffect } from 'vue';
-import { type DatasetDto } from '@longheron/contract/api';
+import { COUNT_NOUNS, type DatasetDto } from '@longheron/contract/api';
 import { formatGps } from '@longheron/core/time';
 import { useProject } from '../../stores/project';
 import { useView } from '../../stores/view';
@@ -42,25 +42,11 @@ const facts = computed(() => chosen.value?.revision.content.facts as Facts | und
 const adding = ref(false);
 const typing = ref(false);
 watchEffect(() => (view.active = chosen.value?.id ?? null));
-const NOUNS: Record<string, string> = {
-  ...{ marks: 'marks', trajectory: 'epochs', mounting: 'sensors' },
-  ...{
-    'gnss-observations': 'epochs',
-    'gnss-navigation': 'records',
-    'gnss-orbits': 'epochs',
-    'gnss-antennas': 'antennas',
-    events: 'events',
-    occupations: 'occupations',
-    photos: 'photographs',
-    geoid: 'values',
-    inertial: 'samples',
-  },
-};
 const figureOf = (d: DatasetDto) => {
   const table = d.kind === 'table' ? (d.revision.content.table as { count: number } | undefined) : undefined;
   if (table) return `${table.count} rows, ${bytesText(Number(d.revision.content.bytes))}`;
   const f = d.revision.content.facts as Facts | undefined;
-  return f ? `${f.count} ${NOUNS[f.kind] ?? 'points'}, ${bytesText(f.bytes)}` : '';
+  return f ? `${f.count} ${COUNT_NOUNS[f.kind] ?? 'points'}, ${bytesText(f.bytes)}` : '';
 };
 const display = computed(() => store.project?.reference?.time ?? 'gps');
 const notices = computed(() => store.notices.filter((n) => n.datasetId === chosen.value?.id));

@@ -14,6 +14,7 @@ import { type Mark } from '@longheron/core/accuracy';
 import { type DatasetDto } from '@longheron/contract/api';
 import { useProject } from '../../stores/project';
 import Num from '../../ui/Num.vue';
+import NumberField from '../../ui/NumberField.vue';
 
 /** Where the base's marker is, and how high its antenna stands on it. */
 export interface BasePositionForm {
@@ -144,13 +145,7 @@ const moved = computed(() => {
         aria-label="Longitude of the base"
     /></label>
     <p class="soft mono">{{ longitude.says }}</p>
-    <label class="field"
-      >Height of the marker, m<el-input-number
-        v-model="form.heightM"
-        :controls="false"
-        :precision="4"
-        aria-label="Height of the base"
-    /></label>
+    <NumberField v-model="form.heightM" label="Height of the marker, m" name="Height of the base" :digits="4" />
     <div class="field">
       above<el-select v-model="form.heightKind" aria-label="What the height is above"
         ><el-option value="ellipsoidal" label="the ellipsoid" /><el-option
@@ -177,15 +172,15 @@ const moved = computed(() => {
           label="ITRF2014"
       /></el-select>
     </div>
-    <label v-if="form.frame !== 'ETRS89'" class="field"
-      >of epoch (year)<el-input-number
-        v-model="form.epoch"
-        :controls="false"
-        :precision="2"
-        :min="1980"
-        :max="2100"
-        aria-label="Epoch of the base"
-    /></label>
+    <NumberField
+      v-if="form.frame !== 'ETRS89'"
+      v-model="form.epoch"
+      label="of epoch (year)"
+      name="Epoch of the base"
+      :digits="2"
+      :min="1980"
+      :max="2100"
+    />
     <p class="soft">
       {{
         form.frame === 'ETRS89'
@@ -199,43 +194,40 @@ const moved = computed(() => {
     <el-radio value="typed">Antenna height typed, vertical</el-radio>
     <el-radio value="slant">Antenna height typed, slant to the rim</el-radio>
   </el-radio-group>
-  <label v-if="form.antennaFrom === 'typed'" class="field"
-    >Vertical, marker to reference point, m<el-input-number
-      v-model="form.antennaHeightM"
-      :controls="false"
+  <NumberField
+    v-if="form.antennaFrom === 'typed'"
+    v-model="form.antennaHeightM"
+    label="Vertical, marker to reference point, m"
+    name="Antenna height of the base, typed"
+    :digits="4"
+    :min="0"
+    :max="50"
+  />
+  <div v-if="form.antennaFrom === 'slant'" class="base">
+    <NumberField
+      v-model="form.slantM"
+      label="Slant, marker to the rim, m"
+      name="Slant antenna height"
+      :digits="4"
       :min="0"
       :max="50"
-      :precision="4"
-      aria-label="Antenna height of the base, typed"
-  /></label>
-  <div v-if="form.antennaFrom === 'slant'" class="base">
-    <label class="field"
-      >Slant, marker to the rim, m<el-input-number
-        v-model="form.slantM"
-        :controls="false"
-        :min="0"
-        :max="50"
-        :precision="4"
-        aria-label="Slant antenna height"
-    /></label>
-    <label class="field"
-      >Radius of the rim, m<el-input-number
-        v-model="form.rimRadiusM"
-        :controls="false"
-        :min="0"
-        :max="1"
-        :precision="4"
-        aria-label="Radius of the rim"
-    /></label>
-    <label class="field"
-      >Rim above the reference point, m<el-input-number
-        v-model="form.rimAboveM"
-        :controls="false"
-        :min="-1"
-        :max="1"
-        :precision="4"
-        aria-label="Rim above the reference point"
-    /></label>
+    />
+    <NumberField
+      v-model="form.rimRadiusM"
+      label="Radius of the rim, m"
+      name="Radius of the rim"
+      :digits="4"
+      :min="0"
+      :max="1"
+    />
+    <NumberField
+      v-model="form.rimAboveM"
+      label="Rim above the reference point, m"
+      name="Rim above the reference point"
+      :digits="4"
+      :min="-1"
+      :max="1"
+    />
     <p :class="vertical === null ? 'state warn wrap' : 'soft'">
       {{
         vertical === null
@@ -270,10 +262,6 @@ const moved = computed(() => {
 .field .el-select {
   flex: none;
   width: 130px;
-}
-.field .el-input-number {
-  flex: none;
-  width: 110px;
 }
 p {
   margin: 0 0 4px;

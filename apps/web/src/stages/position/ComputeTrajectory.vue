@@ -2,6 +2,7 @@
 import { computed, nextTick, ref, watch } from 'vue';
 import { type DatasetDto } from '@longheron/contract/api';
 import { useProject } from '../../stores/project';
+import DatasetChoice from '../../ui/DatasetChoice.vue';
 import GnssOptions, { type GnssOptionsForm } from './GnssOptions.vue';
 import { parseAngle } from '@longheron/core/frames';
 import { overlapShare } from './receivers';
@@ -203,31 +204,29 @@ function compute(again: boolean): void {
     Gather.
   </p>
   <el-form v-else novalidate label-position="top" @submit.prevent="compute(!!target)">
-    <el-form-item label="Rover, the receiver that moves"
-      ><el-select v-model="form.rover" aria-label="Rover"
-        ><el-option v-for="d in observations" :key="d.id" :value="d.id" :label="d.name" /></el-select
-    ></el-form-item>
+    <DatasetChoice v-model="form.rover" label="Rover, the receiver that moves" name="Rover" :datasets="observations" />
     <BaseChoice
       v-model="form.base"
       :rover="observations.find((d) => d.id === form.rover)"
       :others="observations.filter((d) => d.id !== form.rover)"
     />
-    <el-form-item label="Navigation"
-      ><el-select v-model="form.navigation" multiple aria-label="Navigation"
-        ><el-option v-for="d in navigations" :key="d.id" :value="d.id" :label="d.name" /></el-select
-    ></el-form-item>
-    <el-form-item v-if="precise.length" label="Precise orbits, instead of the broadcast ones"
-      ><el-select v-model="form.orbits" multiple aria-label="Precise orbits" placeholder="none: broadcast orbits"
-        ><el-option v-for="d in precise" :key="d.id" :value="d.id" :label="d.name" /></el-select
-    ></el-form-item>
-    <el-form-item label="Antenna calibrations"
-      ><el-select
-        v-model="form.calibrations"
-        multiple
-        aria-label="Antenna calibrations"
-        :placeholder="calibrations.length ? 'none: phase centres are not applied' : 'no ANTEX file taken in yet'"
-        ><el-option v-for="d in calibrations" :key="d.id" :value="d.id" :label="d.name" /></el-select
-    ></el-form-item>
+    <DatasetChoice v-model="form.navigation" label="Navigation" :datasets="navigations" several />
+    <DatasetChoice
+      v-if="precise.length"
+      v-model="form.orbits"
+      label="Precise orbits, instead of the broadcast ones"
+      name="Precise orbits"
+      :datasets="precise"
+      several
+      placeholder="none: broadcast orbits"
+    />
+    <DatasetChoice
+      v-model="form.calibrations"
+      label="Antenna calibrations"
+      :datasets="calibrations"
+      several
+      :placeholder="calibrations.length ? 'none: phase centres are not applied' : 'no ANTEX file taken in yet'"
+    />
     <BasePosition v-model="position" :base="observations.find((d) => d.id === form.base)" />
     <InertialChoice v-model="unit" :units="units" :mountings="mountings" />
     <GnssOptions v-model="options" :satellites="satellites" />

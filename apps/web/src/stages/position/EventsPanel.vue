@@ -5,6 +5,7 @@ import { formatGps, unixFromGps } from '@longheron/core/time';
 import { objectJson } from '../../api/client';
 import { uploadText } from '../../api/upload';
 import { useProject } from '../../stores/project';
+import DatasetChoice from '../../ui/DatasetChoice.vue';
 import { useView } from '../../stores/view';
 import { useUnits } from '../../ui/units';
 import Num from '../../ui/Num.vue';
@@ -216,10 +217,7 @@ async function pick(files: FileList | null): Promise<void> {
     </template>
     <h3>{{ result ? 'Position them again' : 'Position events' }}</h3>
     <el-form novalidate label-position="top" @submit.prevent="compute(!!result)">
-      <el-form-item label="Events"
-        ><el-select v-model="form.events" aria-label="Events"
-          ><el-option v-for="d in lists" :key="d.id" :value="d.id" :label="d.name" /></el-select
-      ></el-form-item>
+      <DatasetChoice v-model="form.events" label="Events" :datasets="lists" />
       <el-form-item label="Photographs, paired one to one"
         ><el-select v-model="form.photos" aria-label="Photographs"
           ><el-option :value="0" label="none: events alone" /><el-option
@@ -237,10 +235,12 @@ async function pick(files: FileList | null): Promise<void> {
           hidden
           @change="pick(($event.target as HTMLInputElement).files)"
       /></el-form-item>
-      <el-form-item label="Trajectory"
-        ><el-select v-model="form.trajectory" aria-label="Trajectory of the events"
-          ><el-option v-for="d in trajectories" :key="d.id" :value="d.id" :label="d.name" /></el-select
-      ></el-form-item>
+      <DatasetChoice
+        v-model="form.trajectory"
+        label="Trajectory"
+        name="Trajectory of the events"
+        :datasets="trajectories"
+      />
       <el-form-item label="Of which point"
         ><el-select v-model="form.sensor" aria-label="Sensor"
           ><el-option value="" label="the trajectory’s own point, no lever arm" /><el-option

@@ -2,6 +2,7 @@
 import { computed, watch } from 'vue';
 import { type Platform } from '@longheron/core/inertial';
 import { type DatasetDto } from '@longheron/contract/api';
+import DatasetChoice from '../../ui/DatasetChoice.vue';
 import Setting from '../../ui/Setting.vue';
 
 /** Inertial data, mounting and what holds for the platform. */
@@ -43,19 +44,20 @@ function choose(platform: Platform): void {
 </script>
 
 <template>
-  <el-form-item label="Inertial data of the rover"
-    ><el-select v-model="form.inertial" aria-label="Inertial data"
-      ><el-option :value="0" label="none: the antenna's positions alone" /><el-option
-        v-for="d in units"
-        :key="d.id"
-        :value="d.id"
-        :label="d.name" /></el-select
-  ></el-form-item>
+  <DatasetChoice
+    v-model="form.inertial"
+    label="Inertial data of the rover"
+    name="Inertial data"
+    :datasets="units"
+    none="none: the antenna's positions alone"
+  />
   <template v-if="form.inertial">
-    <el-form-item label="Mounting, with the lever arm to the antenna"
-      ><el-select v-model="form.mounting" aria-label="Mounting"
-        ><el-option v-for="d in mountings" :key="d.id" :value="d.id" :label="d.name" /></el-select
-    ></el-form-item>
+    <DatasetChoice
+      v-model="form.mounting"
+      label="Mounting, with the lever arm to the antenna"
+      name="Mounting"
+      :datasets="mountings"
+    />
     <p v-if="arm" class="soft">
       Inertial unit to antenna: {{ arm.map((v) => v.toFixed(3)).join(', ') }} m (forward, right, down).
     </p>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { useProject } from '../../stores/project';
+import DatasetChoice from '../../ui/DatasetChoice.vue';
 import { useView } from '../../stores/view';
 import { useUnits } from '../../ui/units';
 import Num from '../../ui/Num.vue';
@@ -127,18 +128,15 @@ const loose = computed(() => stops.value.filter((s) => s.solution !== 'fixed').l
     </template>
     <h3>{{ result ? 'Make them again' : 'Make marks of stops' }}</h3>
     <el-form novalidate label-position="top" @submit.prevent="compute(!!result)">
-      <el-form-item label="Trajectory of the antenna"
-        ><el-select v-model="form.trajectory" aria-label="Trajectory of the antenna"
-          ><el-option v-for="d in antennas" :key="d.id" :value="d.id" :label="d.name" /></el-select
-      ></el-form-item>
-      <el-form-item label="Where it stood"
-        ><el-select v-model="form.occupations" aria-label="Occupations"
-          ><el-option :value="0" label="found by themselves" /><el-option
-            v-for="d in lists"
-            :key="d.id"
-            :value="d.id"
-            :label="`as in ${d.name}`" /></el-select
-      ></el-form-item>
+      <DatasetChoice v-model="form.trajectory" label="Trajectory of the antenna" :datasets="antennas" />
+      <DatasetChoice
+        v-model="form.occupations"
+        label="Where it stood"
+        name="Occupations"
+        :datasets="lists"
+        none="found by themselves"
+        :entry="(d) => `as in ${d.name}`"
+      />
       <Setting
         v-model="form.antennaHeightM"
         label="Antenna over the mark"

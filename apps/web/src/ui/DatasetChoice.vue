@@ -1,0 +1,30 @@
+<script setup lang="ts">
+import { type DatasetDto } from '@longheron/contract/api';
+
+/** A row of a form: one dataset, or several, of those that may serve. */
+defineProps<{
+  label: string;
+  /** What it is called when read aloud; the label without it. */
+  name?: string;
+  datasets: DatasetDto[];
+  /** Words for choosing none; without them one must be chosen. */
+  none?: string;
+  several?: boolean;
+  placeholder?: string;
+  /** How an entry is written; its name without it. */
+  entry?: (d: DatasetDto) => string;
+}>();
+const chosen = defineModel<number | number[]>({ required: true });
+</script>
+
+<template>
+  <el-form-item :label="label"
+    ><el-select v-model="chosen" :multiple="several" :aria-label="name ?? label" :placeholder="placeholder ?? 'Choose'"
+      ><el-option v-if="none" :value="0" :label="none" /><el-option
+        v-for="d in datasets"
+        :key="d.id"
+        :value="d.id"
+        :label="entry ? entry(d) : d.name" /></el-select
+    ><slot
+  /></el-form-item>
+</template>
