@@ -228,3 +228,19 @@ test('the sky of a computation: residuals and slips by satellite, and a satellit
   await worst.click();
   await expect(worst).toHaveClass(/chosen/);
 });
+
+test('stops are found by themselves, the one that nobody wrote down among them, and sessions show their base', async ({
+  page,
+}) => {
+  await open(page, 'position');
+  await page.getByText('Marks', { exact: true }).click();
+  await expect(page.getByText(/^6 marks, all fixed/)).toBeVisible();
+  await page.getByRole('combobox', { name: 'Occupations' }).click({ force: true });
+  await page.getByRole('option', { name: 'found by themselves' }).click();
+  await page.locator('input[aria-label="Antenna over the mark, m"]').fill('1.8');
+  await page.getByRole('button', { name: 'Make them again' }).click();
+  // C4 has no line in the field book
+  await expect(page.getByRole('row', { name: /^P\d .*C4: / })).toBeVisible({ timeout: 30_000 });
+  await page.getByText('Sessions', { exact: true }).click();
+  await expect(page.getByText(/POLE: 100\.0\s*% fixed/)).toBeVisible();
+});

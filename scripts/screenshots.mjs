@@ -25,7 +25,7 @@ for (;;) {
   const datasets = await fetch(`${base}/api/projects/1/datasets`)
     .then((r) => (r.ok ? r.json() : []))
     .catch(() => []);
-  if (datasets.some((d) => d.kind === 'report')) break;
+  if (datasets.some((d) => d.kind === 'positions')) break;
   await new Promise((r) => setTimeout(r, 1000));
 }
 
@@ -44,7 +44,10 @@ async function shot(name, path, act) {
 
 await shot('projects', '/');
 await shot('gather', '/project/1/gather');
+await page.evaluate(() => localStorage.setItem('longheron.skyViews', '["sky","solution"]'));
 await shot('position', '/project/1/position');
+await page.evaluate(() => localStorage.setItem('longheron.positionPanel', 'events'));
+await shot('events', '/project/1/position');
 await shot('place', '/project/1/place', full);
 await page.evaluate((s) => localStorage.setItem('longheron.section', JSON.stringify(s)), SECTION);
 await page.evaluate(() => localStorage.setItem('longheron.colouring', 'class'));

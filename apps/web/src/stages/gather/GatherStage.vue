@@ -94,7 +94,9 @@ const extents = computed(() =>
     <template #sheet>
       <template v-if="chosen && facts">
         <h2 class="wrap">{{ chosen.name }}</h2>
-        <p class="soft">{{ KIND_NAMES[chosen.kind] }}, recognised by content</p>
+        <p class="soft">
+          {{ KIND_NAMES[chosen.kind] }}, {{ chosen.stage === 'gather' ? 'recognised by content' : 'made in Position' }}
+        </p>
         <table class="facts">
           <tbody>
             <tr v-if="facts.startGps !== null">
@@ -157,11 +159,15 @@ const extents = computed(() =>
         <MountingForm v-if="chosen.kind === 'mounting'" :dataset="chosen" />
         <TrailList :dataset="chosen" />
         <p>
-          <a :href="`/api/projects/${store.project!.id}/datasets/${chosen.id}/export/object`"
-            >Download the file as it was taken in</a
+          <a
+            :href="`/api/projects/${store.project!.id}/datasets/${chosen.id}/export/${chosen.stage === 'gather' ? 'object' : 'marks'}`"
+            >{{ chosen.stage === 'gather' ? 'Download the file as it was taken in' : 'Download as CSV' }}</a
           >
         </p>
-        <DiscardButton :dataset="chosen" label="Take this out of the project" />
+        <DiscardButton
+          :dataset="chosen"
+          :label="chosen.stage === 'gather' ? 'Take this out of the project' : `Discard ${chosen.name}`"
+        />
       </template>
       <p v-else class="soft">Choose a file to see its facts.</p>
     </template>

@@ -63,6 +63,10 @@ const setRole = (name: string, role: string) =>
 h3 {
   margin: 16px 0 4px;
 }
+.figures td,
+.figures th {
+  padding: 4px 5px;
+}
 .scroll {
   max-height: 320px;
   overflow: auto;

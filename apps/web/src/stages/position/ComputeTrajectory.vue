@@ -72,12 +72,19 @@ watch(
     const byRate = [...observations.value].sort((a, b) => (factsOf(b)?.rateHz ?? 0) - (factsOf(a)?.rateHz ?? 0));
     form.value.rover ||= byRate[0]?.id ?? 0;
     unit.value.mounting ||= mountings.value[0]?.id ?? 0;
-    // a better source that was taken in is meant to be used
-    if (form.value.calibrations.length === 0) form.value.calibrations = calibrations.value.map((d) => d.id);
-    if (form.value.navigation.length === 0) form.value.navigation = navigations.value.map((d) => d.id);
   },
   { immediate: true },
 );
+/** What is taken in is meant to be used; what a person takes out stays out until something new arrives. */
+for (const [role, list] of [
+  ['navigation', navigations],
+  ['calibrations', calibrations],
+] as const)
+  watch(
+    () => list.value.map((d) => d.id).join(),
+    () => (form.value[role] = list.value.map((d) => d.id)),
+    { immediate: true },
+  );
 /** The inertial data of the rover's time, if any. */
 watch(
   () => form.value.rover,

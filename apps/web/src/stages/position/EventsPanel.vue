@@ -43,6 +43,7 @@ const lists = computed(() => store.ofKind('events'));
 const photos = computed(() => store.ofKind('photos'));
 const mountings = computed(() => store.ofKind('mounting'));
 const trajectories = computed(() => store.ofKind('trajectory'));
+let offered = false;
 const form = ref({ events: 0, photos: 0, trajectory: 0, mounting: 0, sensor: '', leaveOutStrays: true });
 const sensors = computed(() => {
   const m = mountings.value.find((d) => d.id === form.value.mounting)?.revision.content.mounting as
@@ -54,13 +55,19 @@ watch(
   () => {
     const f = form.value;
     f.events ||= lists.value[0]?.id ?? 0;
-    f.photos ||= photos.value[0]?.id ?? 0;
+    // proposed once: none is a choice of its own
+    if (!offered && photos.value.length) f.photos = photos.value[0].id;
+    offered ||= photos.value.length > 0;
     f.mounting ||= mountings.value[0]?.id ?? 0;
     f.trajectory ||= store.trajectory()?.id ?? 0;
   },
   { immediate: true },
 );
-watch(sensors, (now) => (form.value.sensor ||= now.find((s) => /cam/i.test(s)) ?? ''), { immediate: true });
+watch(
+  () => sensors.value.join(),
+  () => (form.value.sensor ||= sensors.value.find((s) => /cam/i.test(s)) ?? ''),
+  { immediate: true },
+);
 const all = shallowRef<EventRow[]>([]);
 watch(
   () => result.value?.revision.content.table as string | undefined,

@@ -39,12 +39,15 @@ const antennas = computed(() =>
 );
 const lists = computed(() => store.ofKind('occupations'));
 const known = computed(() => store.ofKind('marks', 'gather'));
+let offered = false;
 const form = ref({ trajectory: 0, occupations: 0, antennaHeightM: 0, shortestS: 10 });
 watch(
   () => store.datasets,
   () => {
     form.value.trajectory ||= antennas.value.findLast((d) => d.stage === 'position')?.id ?? 0;
-    form.value.occupations ||= lists.value[0]?.id ?? 0;
+    // proposed once: none is a choice of its own
+    if (!offered && lists.value.length) form.value.occupations = lists.value[0].id;
+    offered ||= lists.value.length > 0;
   },
   { immediate: true },
 );
@@ -58,6 +61,9 @@ function compute(over: boolean): void {
   );
 }
 const mm = (m: number) => String(Math.round(1000 * m) || 0);
+/** Found less given, with the name of the mark meant where it has another. */
+const offGiven = (s: Stop, near: NonNullable<Stop['near']>) =>
+  [...(near.name === s.name ? [] : [`${near.name}:`]), ...near.differenceM.map(mm)].join(' ');
 const at = (name: string) => marks.value.find((m) => m.name === name);
 const title = (s: Stop) => {
   const m = at(s.name);
@@ -109,10 +115,7 @@ const loose = computed(() => stops.value.filter((s) => s.solution !== 'fixed').l
               <td :class="s.solution === 'fixed' ? '' : 'state warn'">{{ s.solution }}</td>
               <td class="r mono">{{ mm(Math.max(s.sdM[0], s.sdM[1])) }}, {{ mm(s.sdM[2]) }}</td>
               <td class="r mono">
-                <template v-if="s.near"
-                  ><template v-if="s.near.name !== s.name">{{ s.near.name }} </template
-                  >{{ s.near.differenceM.map(mm).join(' ') }}</template
-                ><template v-else>–</template>
+                {{ s.near ? offGiven(s, s.near) : '–' }}
               </td>
             </tr>
           </tbody>
