@@ -73,7 +73,7 @@ interface Local {
  * Marks from stops of an antenna, found by themselves or where a list says. Means of the fixed epochs, or of the float
  * ones where there are not enough and then called float; deviations allow for what neighbouring epochs have in common.
  */
-export function findStops(t: Trajectory, settings: StopSettings, list?: Occupation[]): Stop[] {
+export function findStops(t: Trajectory, rules: StopSettings, list?: Occupation[]): Stop[] {
   if (t.point && t.point !== 'antenna')
     throw new Problem(`The trajectory is that of the ${t.point}, not of an antenna over marks.`, {
       code: 'stops-point',
@@ -85,8 +85,8 @@ export function findStops(t: Trajectory, settings: StopSettings, list?: Occupati
       remedy: 'Use one that was computed here.',
     });
   const local = localOf(t);
-  if (list) return list.map((o) => stopOf(t, local, settings, indexes(t, o), o.name, o.antennaHeightM));
-  return still(t, local, settings).map(([from, to], k) => stopOf(t, local, settings, [from, to], `P${k + 1}`));
+  if (list) return list.map((o) => stopOf(t, local, rules, indexes(t, o), o.name, o.antennaHeightM));
+  return still(t, local, rules).map(([from, to], k) => stopOf(t, local, rules, [from, to], `P${k + 1}`));
 }
 
 function localOf(t: Trajectory): Local {
