@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch, watchEffect } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
+import { type DatasetDto } from '@longheron/contract/api';
 import { useProject } from '../../stores/project';
 import { useView } from '../../stores/view';
 import DatasetCard from '../../ui/DatasetCard.vue';
@@ -39,11 +40,24 @@ const form = ref({
   turnDegPerS: 6,
   targetPerM2: 100,
 });
+/** The chosen mounting while it knows the scanners of the returns, else the latest that does, else the latest. */
+function mountingFor(returns: DatasetDto[], chosen: number): number {
+  const wanted = returns.flatMap((d) => {
+    const { details } = (d.revision.content.facts ?? { details: [] }) as { details: Array<[string, string]> };
+    return details.filter(([key]) => key === 'Sensor').map(([, name]) => name);
+  });
+  const able = store.ofKind('mounting').filter((d) => {
+    const { sensors } = (d.revision.content.mounting ?? {}) as { sensors?: object };
+    return wanted.every((name) => sensors && name in sensors);
+  });
+  const best = able.find((d) => d.id === chosen) ?? able.at(-1);
+  return best?.id ?? (chosen || store.latest('mounting')?.id || 0);
+}
 watch(
   () => store.datasets,
   () => {
     form.value.trajectory ||= store.trajectory()?.id ?? 0;
-    form.value.mounting ||= store.latest('mounting')?.id ?? 0;
+    form.value.mounting = mountingFor(store.ofKind('laser-returns'), form.value.mounting);
     if (form.value.returns.length === 0) form.value.returns = store.ofKind('laser-returns').map((d) => d.id);
   },
   { immediate: true },

@@ -5,7 +5,8 @@ import { useProject } from '../../stores/project';
 import DatasetChoice from '../../ui/DatasetChoice.vue';
 import GnssOptions, { type GnssOptionsForm } from './GnssOptions.vue';
 import { parseAngle } from '@longheron/core/frames';
-import { overlapShare } from './receivers';
+import { inertialDefaults } from '@longheron/core/inertial';
+import { mountingFor, overlapShare, platformOf } from './receivers';
 import BasePosition, { verticalOf, type BasePositionForm } from './BasePosition.vue';
 import BaseChoice from './BaseChoice.vue';
 import InertialChoice, { type InertialForm } from './InertialChoice.vue';
@@ -92,6 +93,11 @@ watch(
     const rover = factsOf(observations.value.find((d) => d.id === id));
     const found = rover && units.value.find((u) => overlapShare(rover, factsOf(u)!) > 0.5);
     unit.value.inertial = found?.id ?? 0;
+    if (!found) return;
+    unit.value.mounting = mountingFor(mountings.value, found.name);
+    const platform = platformOf(found.name);
+    const { standstill, noSlip } = inertialDefaults(platform);
+    Object.assign(unit.value, { platform, standstill, noSlip });
   },
   { immediate: true },
 );

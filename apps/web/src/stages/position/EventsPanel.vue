@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue';
 import { ElMessageBox } from 'element-plus';
+import { type DatasetDto } from '@longheron/contract/api';
 import { formatGps, unixFromGps } from '@longheron/core/time';
 import { objectJson } from '../../api/client';
 import { uploadText } from '../../api/upload';
@@ -43,6 +44,8 @@ const lists = computed(() => store.ofKind('events'));
 const photos = computed(() => store.ofKind('photos'));
 const mountings = computed(() => store.ofKind('mounting'));
 const trajectories = computed(() => store.ofKind('trajectory'));
+const hasSensors = (d: DatasetDto) =>
+  Object.keys((d.revision.content.mounting as { sensors?: object } | undefined)?.sensors ?? {}).length > 0;
 let offered = false;
 const form = ref({ events: 0, photos: 0, trajectory: 0, mounting: 0, sensor: '', leaveOutStrays: true });
 const sensors = computed(() => {
@@ -58,7 +61,7 @@ watch(
     // proposed once: none is a choice of its own
     if (!offered && photos.value.length) f.photos = photos.value[0].id;
     offered ||= photos.value.length > 0;
-    f.mounting ||= mountings.value[0]?.id ?? 0;
+    f.mounting ||= (mountings.value.find(hasSensors) ?? mountings.value[0])?.id ?? 0;
     f.trajectory ||= store.trajectory()?.id ?? 0;
   },
   { immediate: true },

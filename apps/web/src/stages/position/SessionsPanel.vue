@@ -5,7 +5,7 @@ import { inertialDefaults, PLATFORMS, type Platform } from '@longheron/core/iner
 import { formatGps } from '@longheron/core/time';
 import { useProject } from '../../stores/project';
 import Num from '../../ui/Num.vue';
-import { overlapShare, proposedBase, type GnssFacts } from './receivers';
+import { mountingFor, overlapShare, platformOf, proposedBase, type GnssFacts } from './receivers';
 
 /** Every session of a moving receiver, computed in one go with a base each; and several made into one. */
 const store = useProject();
@@ -38,7 +38,7 @@ const rows = computed(() =>
       const proposal = proposedBase(d, others);
       const base = chosenBase.value[d.id] ?? proposal ?? 0;
       const unit = store.ofKind('inertial').find((u) => overlapShare(factsOf(d), factsOf(u)) > 0.5);
-      const mounting = chosenMounting.value[d.id] ?? mountingFor(unit?.name ?? d.name);
+      const mounting = chosenMounting.value[d.id] ?? mountingFor(mountings.value, unit?.name ?? d.name);
       const platform = chosenPlatform.value[d.id] ?? platformOf(d.name);
       const made = store
         .ofKind('trajectory', 'position')
@@ -49,22 +49,6 @@ const rows = computed(() =>
 const picked = ref<number[]>([]);
 const figures = (t: DatasetDto | undefined) => t?.revision.content.figures as Record<string, number> | undefined;
 
-/** The mounting whose name begins most like that of the unit. */
-function mountingFor(name: string): number {
-  const shared = (other: string) => {
-    let n = 0;
-    while (n < name.length && name[n] === other[n]) n++;
-    return n;
-  };
-  const best = [...mountings.value].sort((a, b) => shared(b.name) - shared(a.name))[0];
-  return best?.id ?? 0;
-}
-const platformOf = (name: string): Platform =>
-  /flight|air|plane|heli|uav|drone/i.test(name)
-    ? 'aircraft'
-    : /boat|ship|vessel|launch/i.test(name)
-      ? 'boat'
-      : 'vehicle';
 function platformSettings(platform: Platform): Record<string, unknown> {
   const { standstill, noSlip } = inertialDefaults(platform);
   return { platform, standstill, noSlip };

@@ -1,4 +1,5 @@
 import { rankBases } from '@longheron/core/gnss';
+import { type Platform } from '@longheron/core/inertial';
 import { type DatasetDto } from '@longheron/contract/api';
 
 /** Facts of a recording that choosing a base needs. */
@@ -28,3 +29,21 @@ export function proposedBase(rover: DatasetDto, others: DatasetDto[]): number | 
   });
   return rankBases({ startGps, endGps, place: extent?.min }, candidates).proposed;
 }
+
+/** The mounting whose name begins most like that of the recording; 0 when there is none. */
+export function mountingFor(mountings: DatasetDto[], name: string): number {
+  const shared = (other: string) => {
+    let n = 0;
+    while (n < name.length && name[n] === other[n]) n++;
+    return n;
+  };
+  return [...mountings].sort((a, b) => shared(b.name) - shared(a.name))[0]?.id ?? 0;
+}
+
+/** What a recording's name says of what carried the receiver. */
+export const platformOf = (name: string): Platform =>
+  /flight|air|plane|heli|uav|drone/i.test(name)
+    ? 'aircraft'
+    : /boat|ship|vessel|launch/i.test(name)
+      ? 'boat'
+      : 'vehicle';
