@@ -244,3 +244,15 @@ test('stops are found by themselves, the one that nobody wrote down among them, 
   await page.getByText('Sessions', { exact: true }).click();
   await expect(page.getByText(/POLE: 100\.0\s*% fixed/)).toBeVisible();
 });
+
+test('photographs on this computer become a list that events can be paired with; the pictures stay', async ({
+  page,
+}) => {
+  await open(page, 'position');
+  await page.getByText('Events', { exact: true }).click();
+  const photo = (name: string) => ({ name, mimeType: 'image/jpeg', buffer: Buffer.from([0xff, 0xd8, 0xff, 0xd9]) });
+  await page.locator('input[type=file][accept="image/jpeg"]').setInputFiles([photo('b.jpg'), photo('a.jpg')]);
+  await expect(page.getByText('2 photographs read')).toBeVisible();
+  await page.getByRole('combobox', { name: 'Photographs' }).click({ force: true });
+  await expect(page.getByRole('option', { name: 'photographs_2.csv' })).toBeVisible({ timeout: 15_000 });
+});

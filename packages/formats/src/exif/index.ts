@@ -1,3 +1,5 @@
+import { type Photo } from '@longheron/core/trajectory';
+
 /** What a photograph's file tells of itself. */
 export interface ExifFacts {
   /** Camera's clock as seconds from 1970, as if it showed UTC; NaN when not written. */
@@ -78,4 +80,11 @@ function secondsOf(text: string, fraction: string): number {
   const [year, month, day, hour, minute, second] = m.slice(1).map(Number);
   const whole = Date.UTC(year, month - 1, day, hour, minute, second) / 1000;
   return /^\d+$/.test(fraction) ? whole + Number(`0.${fraction}`) : whole;
+}
+
+/** A list of photographs as CSV, docs/formats/photos.md: made where the photographs are, without sending them. */
+export function photoListCsv(photos: readonly Photo[]): string {
+  const time = (s: number) => (Number.isFinite(s) ? new Date(1000 * s).toISOString().replace(/Z$/, '') : '');
+  const cell = (s: string) => (/[",\n]/.test(s) ? `"${s.replaceAll('"', '""')}"` : s);
+  return `name,taken\n${photos.map((p) => `${cell(p.name)},${time(p.takenS)}\n`).join('')}`;
 }

@@ -42,11 +42,3 @@ export function readOccupations(bytes: Uint8Array, file: string): Occupation[] {
     return { name, week: number('gps_week'), startSow, endSow, antennaHeightM: height };
   });
 }
-
-/** The same as CSV. */
-export function occupationsCsv(list: Occupation[]): string {
-  const rows = list.map((o) =>
-    [o.name, o.week, o.startSow.toFixed(2), o.endSow.toFixed(2), o.antennaHeightM?.toFixed(4) ?? ''].join(','),
-  );
-  return `${[[...REQUIRED, 'antenna_height_m'].join(','), ...rows].join('\n')}\n`;
-}

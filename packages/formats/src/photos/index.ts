@@ -1,6 +1,6 @@
 import { Problem } from '@longheron/core/shared';
 import { type Photo } from '@longheron/core/trajectory';
-import { csvCell, decodeText, splitCsv } from '../csv';
+import { decodeText, splitCsv } from '../csv';
 
 /** Reads a list of photographs, `name,taken`, docs/formats/photos.md; `taken` may be empty. */
 export function readPhotoList(bytes: Uint8Array, file: string): Photo[] {
@@ -27,10 +27,4 @@ export function readPhotoList(bytes: Uint8Array, file: string): Photo[] {
     const name = row.slice(0, Math.max(0, comma)).trim();
     return { name: /^".*"$/.test(name) ? name.slice(1, -1).replaceAll('""', '"') : name, takenS };
   });
-}
-
-/** The same as CSV. */
-export function photoListCsv(photos: Photo[]): string {
-  const time = (s: number) => (Number.isFinite(s) ? new Date(1000 * s).toISOString().replace(/Z$/, '') : '');
-  return `name,taken\n${photos.map((p) => `${csvCell(p.name)},${time(p.takenS)}\n`).join('')}`;
 }

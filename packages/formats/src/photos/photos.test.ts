@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { readExif } from '../exif';
-import { photoListCsv, readPhotoList } from '.';
+import { photoListCsv, readExif } from '../exif';
+import { readPhotoList } from '.';
 
 /** A JPEG's head with an EXIF block, byte by byte after the standard. */
 function jpeg(taken: string, little: boolean): Uint8Array {

@@ -109,11 +109,13 @@ const state = (r: EventRow) =>
           : (r.photo ?? (r.label || (r.kept ? '' : 'no photograph')));
 function compute(over: boolean, out = leftOut.value): void {
   const f = form.value;
+  // left out by their place: that holds for the same list alone
+  const same = result.value?.revision.inputs.some((i) => i.role === 'events' && i.datasetId === f.events);
   const inputs = { trajectory: f.trajectory, events: f.events, ...(f.photos ? { photos: f.photos } : {}) };
   void store.run(
     'events',
     { ...inputs, ...(f.sensor ? { mounting: f.mounting } : {}) },
-    { ...(f.sensor ? { sensor: f.sensor } : {}), leaveOutStrays: f.leaveOutStrays, leftOut: over ? out : [] },
+    { ...(f.sensor ? { sensor: f.sensor } : {}), leaveOutStrays: f.leaveOutStrays, leftOut: over && same ? out : [] },
     over ? result.value?.id : undefined,
   );
 }

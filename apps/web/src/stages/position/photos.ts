@@ -1,5 +1,5 @@
 import { type Photo } from '@longheron/core/trajectory';
-import { readExif } from '@longheron/formats/exif';
+import { photoListCsv, readExif } from '@longheron/formats/exif';
 
 /** As much of a photograph is read: its EXIF block stands in front. */
 const HEAD_BYTES = 128 * 1024;
@@ -12,7 +12,5 @@ export async function photoList(files: File[]): Promise<string> {
     photos.push({ name: file.name, takenS: readExif(head)?.takenS ?? Number.NaN });
   }
   photos.sort((a, b) => (a.name < b.name ? -1 : 1));
-  const time = (s: number) => (Number.isFinite(s) ? new Date(1000 * s).toISOString().replace(/Z$/, '') : '');
-  const cell = (s: string) => (/[",\n]/.test(s) ? `"${s.replaceAll('"', '""')}"` : s);
-  return `name,taken\n${photos.map((p) => `${cell(p.name)},${time(p.takenS)}\n`).join('')}`;
+  return photoListCsv(photos);
 }
