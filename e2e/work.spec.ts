@@ -256,3 +256,21 @@ test('photographs on this computer become a list that events can be paired with;
   await page.getByRole('combobox', { name: 'Photographs' }).click({ force: true });
   await expect(page.getByRole('option', { name: 'photographs_2.csv' })).toBeVisible({ timeout: 15_000 });
 });
+
+test('a base is found from stations of the service, and stands among the marks', async ({ page }) => {
+  await open(page, 'position');
+  await page.getByText('Network', { exact: true }).click();
+  await page.getByRole('button', { name: 'Ask for stations nearby' }).click();
+  await page.getByTitle('Fetch the observations of FJR1').click();
+  await expect(page.getByRole('checkbox', { name: /Use fjr1_/ })).toBeChecked({ timeout: 30_000 });
+  // one station carries the base, but nothing checks it
+  await page.getByRole('combobox', { name: 'Taped and levelled' }).click({ force: true });
+  await page.getByRole('option', { name: 'nothing' }).click();
+  await page.getByRole('button', { name: 'Adjust', exact: true }).click();
+  await expect(page.getByText('nothing checks BRN1', { exact: true })).toBeVisible({ timeout: 60_000 });
+  await page.getByTitle('Fetch the observations of HLM2').click();
+  await expect(page.getByRole('checkbox', { name: /Use hlm2_/ })).toBeChecked({ timeout: 30_000 });
+  await page.getByRole('button', { name: 'Adjust again' }).click();
+  await expect(page.getByRole('row', { name: /^HLM2–BRN1 12\.0 km fixed/ })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/with 3 observations to spare/)).toBeVisible();
+});

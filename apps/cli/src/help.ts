@@ -7,6 +7,7 @@ export const HELP: Record<string, string> = {
   longheron trajectory ...       a trajectory in another system, height or rate
   longheron join ...             trajectories of several sessions to one
   longheron stops ...            marks where an antenna stood still
+  longheron network ...          coordinates of a base or of marks from static recordings
   longheron events ...           a trajectory and times of events to their positions
   longheron place ...            laser returns and a trajectory to a cloud
   longheron classify ...         strays and ground
@@ -94,6 +95,22 @@ Example: npx longheron join --in morning.csv,afternoon.csv --out day.csv
 
 Example: npx longheron stops --trajectory pole.csv --occupations demo/pole_20260616_occupations.csv \\
            --crs EPSG:25832+5773 --marks demo/marks_network.csv --out occupied.csv
+`,
+  network: `longheron network --recordings A,B[,C] --nav F[,F] --hold NAME[,NAME] --crs S --out marks.csv
+
+  --recordings A,B        observations of receivers at rest, RINEX; each is a point by the marker in its header
+  --nav F[,F]             navigation, RINEX (with --sp3 only for what the orbits lack)
+  --sp3 F[,F]             precise orbits;  --antex F[,F] antenna calibrations
+  --hold A[,B]            points that keep the coordinates of their headers within their deviations
+  --hold-sd M             1 SD of these in plan (default 0.002), --hold-height-sd M in height (default 0.004)
+  --measured F            distances and levelled height differences, CSV
+  --marks F               known marks that these lead to, CSV; held within their own deviations
+  --crs S                 system of the marks, e.g. EPSG:25832+5773
+  --mask DEG              elevation mask (default 10);  --shortest S shortest session (default 120)
+  --out F                 points found, as marks, CSV
+
+Example: npx longheron network --recordings brn1.rnx,fjr1.rnx,hlm2.rnx --nav nav.rnx --antex antennas.atx \\
+           --hold FJR1,HLM2 --crs EPSG:25832+5773 --out base.csv
 `,
   events: `longheron events --trajectory F --events F --out positions.csv [--mount F --sensor NAME]
 

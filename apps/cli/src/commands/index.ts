@@ -25,6 +25,7 @@ import {
 import { SITE_SYSTEM } from '@longheron/site/terrain';
 import { type Command } from './command';
 import { events } from './events';
+import { network } from './network';
 import { position } from './position';
 import { stops } from './stops';
 import { trajectory } from './trajectory';
@@ -326,6 +327,7 @@ export const COMMANDS: Record<string, Command> = {
   join,
   events,
   stops,
+  network,
   place,
   classify,
   check,

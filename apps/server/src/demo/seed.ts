@@ -19,7 +19,7 @@ import { describeReference } from '../features/systems';
 import { type Services } from '../services';
 
 const { rover, base, navigation, antennas, orbits, inertial, olderRover, olderBase } = FILE_NAMES;
-const { pole, occupations, exposures, photos, geoid } = FILE_NAMES;
+const { pole, occupations, measured, exposures, photos, geoid } = FILE_NAMES;
 const GNSS_FILES = [
   rover,
   base,
@@ -31,6 +31,7 @@ const GNSS_FILES = [
   olderBase,
   pole,
   occupations,
+  measured,
   exposures,
   photos,
   geoid,

@@ -59,3 +59,19 @@ export function afterPosition(inputs: Record<string, Current[]>, store: ObjectSt
   const mounting = inputs.mounting?.[0]?.revision.content.mounting;
   return { parts: files('parts'), trajectory, occupations, events, photos, geoid, mounting, known, names };
 }
+
+/** Files, names and known marks of a network. */
+export function networkPayload(inputs: Record<string, Current[]>, store: ObjectStore): Record<string, unknown> {
+  const names: Record<string, string> = {};
+  const files = (role: string) =>
+    (inputs[role] ?? []).map(({ dataset, revision }) => {
+      const path = store.path((revision.content as { object: string }).object);
+      names[path] = dataset.name;
+      return path;
+    });
+  const known = (inputs.known ?? []).flatMap((k) => (k.revision.content.marks as Mark[] | undefined) ?? []);
+  return {
+    ...{ recordings: files('recordings'), navigation: files('navigation'), orbits: files('orbits') },
+    ...{ calibrations: files('calibrations'), measured: files('measured')[0], known, names },
+  };
+}

@@ -2,7 +2,7 @@ import { Problem } from '@longheron/core/shared';
 import { Dataset, Project, Revision } from '../database/models';
 import { type ObjectStore } from '../storage';
 import { assembleReport, assembleTrajectoryReport } from '../features/report/assemble';
-import { afterPosition, gnssPayload } from './gnssPayload';
+import { afterPosition, gnssPayload, networkPayload } from './gnssPayload';
 import { PLANS } from './plans';
 
 export interface Current {
@@ -41,6 +41,7 @@ export async function payloadOf(
   const crs = systemText(project);
   const content = (role: string, i = 0) => inputs[role][i].revision.content as Record<string, never>;
   if (operation === 'position') return { ...gnssPayload(inputs, s, store), crs, settings: s };
+  if (operation === 'network') return { ...networkPayload(inputs, store), crs, settings: s };
   if (operation === 'handover' || operation === 'join' || operation === 'stops' || operation === 'events')
     return { ...afterPosition(inputs, store), crs, settings: s };
   if (operation === 'place') {

@@ -66,6 +66,21 @@ export const PLANS: Record<string, OperationPlan> = {
     },
     defaults: { shortestS: 10, antennaHeightM: 0, centringSdM: 0.004 },
   },
+  network: {
+    task: 'network',
+    version: 1,
+    title: 'Adjust a network',
+    output: { kind: 'marks', stage: 'position', name: 'Network' },
+    roles: {
+      recordings: { kinds: ['gnss-observations'], several: true },
+      navigation: { kinds: ['gnss-navigation'], several: true },
+      orbits: { kinds: ['gnss-orbits'], several: true, optional: true },
+      calibrations: { kinds: ['gnss-antennas'], several: true, optional: true },
+      measured: { kinds: ['measurements'], optional: true },
+      known: { kinds: ['marks'], several: true, optional: true },
+    },
+    defaults: { maskDeg: 10, held: [], antennaHeights: [], leastS: 120 },
+  },
   events: {
     task: 'events',
     version: 1,

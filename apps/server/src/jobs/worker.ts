@@ -6,6 +6,7 @@ import { compare } from './tasks/compare';
 import { demoFiles, demoHead } from './tasks/demo';
 import { exportCloud } from './tasks/exportCloud';
 import { inspect, mapMarks, openCloud, preview } from './tasks/intake';
+import { network } from './tasks/network';
 import { place } from './tasks/place';
 import { position } from './tasks/position';
 import { writeReport, writeTrajectoryReport } from './tasks/report';
@@ -66,6 +67,7 @@ const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<T
   handover,
   join,
   stops,
+  network,
   events,
   'export-cloud': exportCloud,
   report: writeReport,

@@ -21,6 +21,7 @@ export const KIND: Record<string, string> = {
   'gnss-antennas': 'antenna calibrations',
   events: 'events',
   occupations: 'occupations of marks',
+  measurements: 'measurements between marks',
   photos: 'photographs',
   geoid: 'geoid grid',
   positions: 'positions of events',

@@ -26,6 +26,7 @@ import { css, VIRIDIS } from '../ui/colour';
 import { useUnits } from '../ui/units';
 import { gridFeatures } from './grid';
 import { markStyle, type MapMark } from './marks';
+import { shapeFeature, type MapShape } from './shapes';
 
 export interface MapPath {
   eastingM: number[];
@@ -43,6 +44,8 @@ const props = defineProps<{
   marks?: MapMark[];
   /** Places of events; the grey ones do not count. */
   dots?: Array<{ eastingM: number; northingM: number; time: number; counts: boolean }>;
+  /** Lines and areas of the stage; the map shows them all. */
+  shapes?: MapShape[];
   extents?: Array<{ name: string; extent: [number, number, number, number] }>;
   picture?: { url: string; extent: [number, number, number, number] } | null;
   contoursUrl?: string | null;
@@ -66,6 +69,7 @@ const sources = {
   extents: new VectorSource(),
   path: new VectorSource(),
   contours: new VectorSource(),
+  shapes: new VectorSource(),
   dots: new VectorSource(),
   marks: new VectorSource(),
   section: new VectorSource(),
@@ -151,6 +155,11 @@ function drawDots(): void {
     );
     sources.dots.addFeature(f);
   }
+}
+
+function drawShapes(): void {
+  sources.shapes.clear();
+  sources.shapes.addFeatures((props.shapes ?? []).map(shapeFeature));
 }
 
 function drawExtents(): void {
@@ -262,7 +271,8 @@ function fit(): void {
   const m = map.value;
   if (!m) return;
   const e: Extent = boundingExtent([]);
-  for (const s of [sources.path, sources.extents, sources.marks]) if (!s.isEmpty()) extend(e, s.getExtent()!);
+  for (const s of [sources.path, sources.extents, sources.marks, sources.shapes])
+    if (!s.isEmpty()) extend(e, s.getExtent()!);
   if (props.picture) extend(e, props.picture.extent);
   if (!isEmpty(e)) {
     m.getView().fit(e, { padding: [28, 28, 28, 28], maxZoom: 24 });
@@ -294,6 +304,7 @@ onMounted(() => {
       layer(sources.extents, 2),
       layer(sources.contours, 3),
       layer(sources.path, 4),
+      layer(sources.shapes, 4),
       layer(sources.section, 5),
       layer(sources.dots, 5),
       layer(sources.marks, 6),
@@ -343,6 +354,7 @@ onMounted(() => {
 function drawAll(): void {
   drawPath();
   drawExtents();
+  drawShapes();
   drawMarks();
   drawDots();
   drawSectionLine();
@@ -359,6 +371,13 @@ watch(() => [props.dots, view.brush], drawDots);
 watch(() => [props.path, props.pathLimits, props.spans, view.brush], drawPath);
 watch(() => [props.marks, view.hoveredMark, view.selectedMark], drawMarks);
 watch(() => [props.extents, props.picture], drawAll);
+watch(
+  () => props.shapes,
+  () => {
+    drawShapes();
+    if (!touched) fit();
+  },
+);
 watch(
   () => props.path,
   () => !touched && fit(),

@@ -36,6 +36,7 @@ export const KIND_NAMES: Record<string, string> = {
   'gnss-antennas': 'Antenna calibrations',
   events: 'Events',
   occupations: 'Occupations of marks',
+  measurements: 'Measurements between marks',
   photos: 'Photographs',
   geoid: 'Geoid grid',
   positions: 'Positions of events',

@@ -36,6 +36,7 @@ export type DatasetKind =
   | 'gnss-antennas'
   | 'events'
   | 'occupations'
+  | 'measurements'
   | 'photos'
   | 'geoid'
   | 'positions'
@@ -181,6 +182,12 @@ export const ATTRIBUTE_BYTES = 12;
 export const COUNT_NOUNS: Record<string, string> = {
   ...{ marks: 'marks', trajectory: 'epochs', mounting: 'sensors', table: 'rows' },
   ...{ 'gnss-observations': 'epochs', 'gnss-navigation': 'records', 'gnss-orbits': 'epochs' },
-  ...{ 'gnss-antennas': 'antennas', events: 'events', occupations: 'occupations', photos: 'photographs' },
+  ...{
+    'gnss-antennas': 'antennas',
+    events: 'events',
+    occupations: 'occupations',
+    measurements: 'measurements',
+    photos: 'photographs',
+  },
   ...{ geoid: 'values', inertial: 'samples' },
 };

@@ -2,6 +2,7 @@ import { Type } from 'class-transformer';
 import { PLATFORMS, type Platform } from '@longheron/core/inertial';
 import { INTERNATIONAL_FRAMES, type InternationalFrame } from '@longheron/core/frames';
 import {
+  ArrayMinSize,
   IsArray,
   IsBoolean,
   IsIn,
@@ -153,6 +154,64 @@ export class StopsSettings {
   centringSdM?: number;
 }
 
+/** A point of a network that keeps its coordinates within its deviations. */
+export class HeldPointSetting {
+  /** Marker of its recording. */
+  @IsString()
+  @MinLength(1)
+  @MaxLength(60)
+  name!: string;
+  /** Mark of the project whose coordinates it has; its header's without it. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(60)
+  mark?: string;
+  @IsNumber({}, { message: 'The deviation in plan is a number in metres.' })
+  @Min(0, range('The deviation in plan', 0, 10, 'm'))
+  @Max(10, range('The deviation in plan', 0, 10, 'm'))
+  sdPlanM!: number;
+  @IsNumber({}, { message: 'The deviation in height is a number in metres.' })
+  @Min(0, range('The deviation in height', 0, 10, 'm'))
+  @Max(10, range('The deviation in height', 0, 10, 'm'))
+  sdHeightM!: number;
+}
+
+/** Height of the antenna of one recording, vertical from the mark to its reference point. */
+export class AntennaHeightSetting {
+  /** Place of the recording in the list of inputs. */
+  @IsInt()
+  @Min(0)
+  recording!: number;
+  @IsNumber({}, { message: 'The antenna height is a number in metres.' })
+  @Min(0, range('The antenna height', 0, 50, 'm'))
+  @Max(50, range('The antenna height', 0, 50, 'm'))
+  heightM!: number;
+}
+
+export class NetworkSettings {
+  @IsArray()
+  @ArrayMinSize(1, { message: 'At least one point is held.' })
+  @ValidateNested({ each: true })
+  @Type(() => HeldPointSetting)
+  held!: HeldPointSetting[];
+  @IsOptional()
+  @IsNumber()
+  @Min(0, range('The lowest elevation', 0, 45, '°'))
+  @Max(45, range('The lowest elevation', 0, 45, '°'))
+  maskDeg?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(10, range('The shortest session', 10, 86400, 's'))
+  @Max(86400, range('The shortest session', 10, 86400, 's'))
+  leastS?: number;
+  /** Antenna heights that replace those of headers. */
+  @IsOptional()
+  @IsArray()
+  @ValidateNested({ each: true })
+  @Type(() => AntennaHeightSetting)
+  antennaHeights?: AntennaHeightSetting[];
+}
+
 /** An event that a person leaves out. */
 export class LeftOutEvent {
   @IsInt()
@@ -302,6 +361,7 @@ export const SETTINGS = {
   join: JoinSettings,
   stops: StopsSettings,
   events: EventsSettings,
+  network: NetworkSettings,
 } as const;
 export type Operation = keyof typeof SETTINGS;
 export const OPERATIONS = Object.keys(SETTINGS) as Operation[];

@@ -1,17 +1,6 @@
-/** Student's t: probability and quantile by the regularised incomplete beta function (Lentz continued fraction). */
+import { logGamma } from '../numeric/gamma';
 
-function logGamma(x: number): number {
-  // Lanczos approximation, g = 7, nine terms (Godfrey 2001)
-  const c = [
-    0.99999999999980993, 676.5203681218851, -1259.1392167224028, 771.32342877765313, -176.61502916214059,
-    12.507343278686905, -0.13857109526572012, 9.9843695780195716e-6, 1.5056327351493116e-7,
-  ];
-  const z = x - 1;
-  let sum = c[0];
-  for (let i = 1; i < 9; i++) sum += c[i] / (z + i);
-  const t = z + 7.5;
-  return 0.5 * Math.log(2 * Math.PI) + (z + 0.5) * Math.log(t) - t + Math.log(sum);
-}
+/** Student's t: probability and quantile by the regularised incomplete beta function (Lentz continued fraction). */
 
 function incompleteBeta(x: number, a: number, b: number): number {
   if (x <= 0) return 0;

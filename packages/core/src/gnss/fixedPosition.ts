@@ -6,6 +6,8 @@ export interface FixedPosition {
   dM: Float64Array;
   /** 3 × 3 covariance, metres². */
   covariance: Float64Array;
+  /** The same without the air. */
+  noise: Float64Array;
   phases: number;
   /** Weighted sum of squared residuals over its degrees of freedom. */
   variance: number;
@@ -169,7 +171,7 @@ export function fixedPosition(
       share.lean,
       Float64Array.of(air.troposphereM ** 2, 0, 0, 0, air.ionosphereM ** 2, 0, 0, 0, air.verticalM ** 2),
     );
-  return { dM, covariance, phases: count, variance: sum / freedom, worst, worstKey, air: share };
+  return { dM, covariance, noise: q, phases: count, variance: sum / freedom, worst, worstKey, air: share };
 }
 
 /** Reduces the cross sums of the patterns by the position. */

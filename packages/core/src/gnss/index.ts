@@ -18,3 +18,4 @@ export * from './bases';
 export * from './skyRecord';
 export * from './observationQuality';
 export * from './joinObservations';
+export { staticMean, type StaticMean } from './staticMean';

@@ -26,6 +26,8 @@ export interface KinematicEpoch {
   successRate: number;
   /** Distance of the forward and the reverse position, metres; NaN where these are not of the same kind. */
   separationM: number;
+  /** Of a fixed epoch: share of the covariance that noise and multipath make, without the air; metres². */
+  noise?: Float64Array;
   /** Of a fixed epoch: what it says of the air left over between rover and base. */
   air?: AirShare;
 }
@@ -202,7 +204,7 @@ function fixedEpoch(e: SingleEpoch, fixed: FixedPosition, keeper: IntegerKeeper)
   return {
     ...{ sow: e.sow, satellites: e.rows.length, ratio: keeper.ratio, successRate: keeper.successRate },
     xyzM: Float64Array.from(e.nearM, (v, k) => v + fixed.dM[k]),
-    ...{ covariance: fixed.covariance, solution: 'fixed', separationM: Number.NaN, air: fixed.air },
+    ...{ covariance: fixed.covariance, noise: fixed.noise, solution: 'fixed', separationM: Number.NaN, air: fixed.air },
   };
 }
 

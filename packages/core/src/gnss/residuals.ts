@@ -1,6 +1,7 @@
 import { ecefToGeodetic, ecefToNed, WGS84 } from '../frames/ellipsoid';
 import { centreOf, phaseCentreM, type Antenna, type PhaseCentre } from './antennas';
 import { niell, zenithDelaysM } from './atmosphere';
+import { median } from '../numeric/statistics';
 import { type Orbits } from './orbits';
 import { bandColumns, systemOf, type BandColumns, type Observations } from './observations';
 import { emptyRange, satelliteRange } from './satelliteRange';
@@ -40,8 +41,9 @@ export interface ReceiverCorrections {
  */
 const MOST_CHANGE_M = 0.05;
 const MOST_NOISE_M = 0.018;
-/** Longer without a satellite, and its count begins anew, seconds. */
+/** Longer without a satellite, and its count begins anew: seconds, or steps of a receiver that records more seldom. */
 export const MOST_GAP_S = 1.6;
+const MOST_GAP_STEPS = 1.6;
 const TIDE_EVERY_S = 60;
 
 /**
@@ -54,6 +56,7 @@ export class ResidualMaker {
   private readonly range = emptyRange();
   private readonly geo = new Float64Array(3);
   private readonly centres = new Map<System, Array<PhaseCentre | undefined>>();
+  private readonly mostGapS: number;
   private tide: { gps: number; shiftM: Float64Array } = { gps: -Infinity, shiftM: new Float64Array(3) };
 
   constructor(
@@ -66,6 +69,7 @@ export class ResidualMaker {
     private readonly corrections: ReceiverCorrections = {},
     frequencies: Frequencies = 'both',
   ) {
+    this.mostGapS = Math.max(MOST_GAP_S, MOST_GAP_STEPS * stepOf(obs.sow));
     for (const system of systems) {
       const types = obs.types[system] ?? [];
       const found = (BAND_ORDER[system] ?? []).map((b) => bandColumns(types, system, b)).filter((b) => b !== undefined);
@@ -144,11 +148,17 @@ export class ResidualMaker {
     const before = this.last.get(satellite);
     const limit = Math.max(MOST_CHANGE_M, MOST_NOISE_M / sinEl);
     const broken =
-      !before || flagged || sow - before.sow > MOST_GAP_S || Math.abs(difference - before.difference) > limit;
+      !before || flagged || sow - before.sow > this.mostGapS || Math.abs(difference - before.difference) > limit;
     const arc = (before?.arc ?? 0) + (broken ? 1 : 0);
     this.last.set(satellite, { sow, difference, arc });
     return arc;
   }
+}
+
+/** Time between epochs as most of the first ones have it, seconds. */
+function stepOf(sow: Float64Array): number {
+  const steps = Array.from(sow.subarray(1, 60), (t, k) => t - sow[k]);
+  return steps.length ? median(steps) : 1;
 }
 
 /** Azimuth of a direction, radians from north; rows of `axes` are north, east, down. */

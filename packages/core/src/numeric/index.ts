@@ -1,4 +1,5 @@
 export * from './eigen';
+export * from './gamma';
 export * from './leastSquares';
 export * from './matrix3';
 export * from './plane';

@@ -16,6 +16,7 @@ export type FileKind =
   | 'gnss-antennas'
   | 'events'
   | 'occupations'
+  | 'measurements'
   | 'photos'
   | 'geoid'
   | 'marks'
@@ -98,6 +99,7 @@ export function recogniseBytes(head: Uint8Array): FileKind {
   if (columns.includes('gps_sow') && columns.includes('lat_deg')) return 'trajectory';
   if (columns.includes('gps_sow') && columns.includes('gx_radps')) return 'inertial';
   if (columns.includes('start_sow') && columns.includes('end_sow')) return 'occupations';
+  if (columns.includes('from') && columns.includes('to') && columns.includes('value_m')) return 'measurements';
   if (columns.includes('gps_sow') && columns.includes('label')) return 'events';
   if (columns.includes('name') && columns.includes('taken')) return 'photos';
   if (columns.some((c) => /^easting/.test(c)) && columns.some((c) => /^northing/.test(c))) return 'marks';

@@ -2,6 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { extremes } from '@longheron/core/numeric';
 import { formatGps } from '@longheron/core/time';
 import { readGeoid } from '@longheron/formats/geoid';
+import { readMeasurements } from '@longheron/formats/measurements';
 import { readAntennas, readOrbits } from '@longheron/formats/rinex';
 import { type FileFacts } from './facts';
 
@@ -57,5 +58,17 @@ export async function inspectGeoid(out: FileFacts, path: string, name: string): 
     ['Longitude', `${g.westDeg.toFixed(4)}° to ${east.toFixed(4)}°`],
     ['Step', `${(60 * g.stepLatDeg).toFixed(2)}′ by ${(60 * g.stepLonDeg).toFixed(2)}′`],
     ['Undulation', `${low.toFixed(2)} to ${high.toFixed(2)} m`],
+  );
+}
+
+/** Facts of distances and height differences measured on site. */
+export async function inspectMeasurements(out: FileFacts, path: string, name: string): Promise<void> {
+  const list = readMeasurements(await readFile(path), name);
+  out.count = list.length;
+  const marks = [...new Set(list.flatMap((m) => [m.from, m.to]))];
+  out.details.push(
+    ['Distances', String(list.filter((m) => m.kind === 'distance').length)],
+    ['Height differences', String(list.filter((m) => m.kind === 'height').length)],
+    ['Marks', marks.join(', ')],
   );
 }

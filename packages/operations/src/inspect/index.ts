@@ -7,7 +7,7 @@ import { recogniseFile } from '@longheron/formats/recognise';
 import { readTrajectory } from '@longheron/formats/trajectory';
 import { inspectCloud } from './cloud';
 import { emptyFacts, type FileFacts } from './facts';
-import { inspectAntennas, inspectGeoid, inspectOrbits } from './companions';
+import { inspectAntennas, inspectGeoid, inspectMeasurements, inspectOrbits } from './companions';
 import { inspectEvents, inspectOccupations, inspectPhotos } from './timed';
 import { inspectNavigation, inspectObservations } from './gnss';
 import { inspectInertial } from './inertial';
@@ -40,6 +40,7 @@ export async function inspectFile(
   else if (kind === 'geoid') await inspectGeoid(out, path, name);
   else if (kind === 'events') await inspectEvents(out, path, name);
   else if (kind === 'occupations') await inspectOccupations(out, path, name);
+  else if (kind === 'measurements') await inspectMeasurements(out, path, name);
   else if (kind === 'photos') await inspectPhotos(out, path, name);
   else if (kind === 'inertial') await inspectInertial(out, path, name);
   else if (kind === 'laser-returns') await inspectLaser(out, path, name, watch);
@@ -66,7 +67,7 @@ export async function inspectFile(
       file: name,
       place: 'byte 0',
       remedy:
-        'Known are trajectories (CSV), GNSS observations and navigation (RINEX), inertial data (HDF5, CSV), laser returns (HDF5), mountings (JSON), marks (CSV) and clouds (LAS, LAZ).',
+        'Known are trajectories (CSV), GNSS observations and navigation (RINEX), inertial data (HDF5, CSV), laser returns (HDF5), mountings (JSON), marks, measurements, events, occupations and photographs (CSV) and clouds (LAS, LAZ).',
     });
   if (out.startGps !== null && out.endGps !== null) {
     const finding = nameFinding(name, out.startGps, out.endGps);

@@ -24,7 +24,7 @@ import {
   type TrueDrive,
   type TrueReturns,
 } from '../drive';
-import { observationText, ROVER_ANTENNA, sessionFiles, vehicleSession, type SiteEpoch } from '../gnss';
+import { BASE_PLACE, observationText, ROVER_ANTENNA, sessionFiles, vehicleSession, type SiteEpoch } from '../gnss';
 import { measureDrive } from '../inertial';
 import { trueFlight, trueVoyage } from '../journeys';
 import {
@@ -36,8 +36,9 @@ import {
   poleWalk,
   type PoleWalk,
 } from '../occupations';
-import { EXCHANGED_MARK, FEET_MARK, surveyedMarks } from '../marks';
+import { EXCHANGED_MARK, FEET_MARK, measuredOnSite, surveyedMarks } from '../marks';
 import { SITE_SYSTEM } from '../terrain';
+import { measurementsCsv } from '@longheron/formats/measurements';
 import { localGeoidGrid } from '../geoid';
 import { oldCloud } from './oldCloud';
 import { type SiteWriters } from './writers';
@@ -71,6 +72,7 @@ export const FILE_NAMES = {
   geoid: 'site_geoid.gtx',
   pole: 'pole_20260616_gnss.rnx',
   occupations: 'pole_20260616_occupations.csv',
+  measured: 'site_measured.csv',
   exposures: 'vehicle_20260616_exposures.csv',
   photos: 'vehicle_20260616_photos.csv',
   inertial: 'vehicle_20260616.imu.h5',
@@ -250,6 +252,8 @@ export async function makeGnssFiles(
   // the field book names all but the last, which nobody wrote down
   const noted = walk.occupations.slice(0, -1);
   await writeFile(join(folder, FILE_NAMES.occupations), fieldBookText(noted));
+  const measured = measuredOnSite(options.seed, system, BASE_PLACE);
+  await writeFile(join(folder, FILE_NAMES.measured), measurementsCsv(measured));
   const { eventsSow, photos } = exposuresOf(siteDrive(), first, last);
   await writeFile(join(folder, FILE_NAMES.exposures), exposureText(eventsSow));
   await writeFile(join(folder, FILE_NAMES.photos), photoText(photos));

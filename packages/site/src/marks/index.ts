@@ -5,6 +5,7 @@ import { SITE_ORIGIN_E, SITE_ORIGIN_N } from '../terrain';
 import { DISTURBANCE_M, DISTURBED_MARK, trueMarks } from './targets';
 
 export * from './targets';
+export * from './measured';
 
 /** Mark given with easting and northing exchanged, and mark given again with its height in feet. */
 export const EXCHANGED_MARK = 'K8';

@@ -23,7 +23,8 @@ export interface TaskRequest {
     | 'handover'
     | 'join'
     | 'stops'
-    | 'events';
+    | 'events'
+    | 'network';
   storeFolder: string;
   payload: Record<string, unknown>;
   port: MessagePort;

@@ -20,6 +20,8 @@ import ComputeTrajectory from './ComputeTrajectory.vue';
 import GnssFigures from './GnssFigures.vue';
 import InertialFigures from './InertialFigures.vue';
 import CompareTrajectories from './CompareTrajectories.vue';
+import { type MapShape } from '../../map/shapes';
+import NetworkPanel from './NetworkPanel.vue';
 import { useDiagnostics } from './diagnostics';
 import { SOLUTIONS, useSky } from './sky';
 import SkyPlot from './SkyPlot.vue';
@@ -41,8 +43,10 @@ const PANELS = [
   ['sessions', 'Sessions'],
   ['marks', 'Marks'],
   ['events', 'Events'],
+  ['network', 'Network'],
 ] as const;
 const panel = useLocalStorage<(typeof PANELS)[number][0]>('longheron.positionPanel', 'quality');
+const networkShapes = shallowRef<MapShape[]>([]);
 const eventRows = shallowRef<EventRow[]>([]);
 const dots = computed(() =>
   panel.value === 'events'
@@ -118,8 +122,14 @@ const figures = computed(() => dataset.value?.revision.content.figures as Record
     <div class="bench">
       <div class="upper" :class="{ split: sky && views.includes('sky') }">
         <div class="mapbox">
-          <MapView :path="path" :path-limits="limits" :marks="marks" :dots="dots" />
-          <div class="legend">
+          <MapView
+            :path="path"
+            :path-limits="limits"
+            :marks="marks"
+            :dots="dots"
+            :shapes="panel === 'network' ? networkShapes : undefined"
+          />
+          <div v-if="panel !== 'network'" class="legend">
             <span>SD plan, worst in each piece</span>
             <div class="ramp" :style="{ background: gradient(VIRIDIS) }" />
             <div class="ends">
@@ -200,6 +210,7 @@ const figures = computed(() => dataset.value?.revision.content.figures as Record
       </p>
       <SessionsPanel v-if="panel === 'sessions'" />
       <StopsPanel v-else-if="panel === 'marks'" />
+      <NetworkPanel v-else-if="panel === 'network'" v-model:shapes="networkShapes" />
       <EventsPanel v-else-if="panel === 'events'" v-model:rows="eventRows" />
       <ComputeTrajectory v-else-if="panel === 'compute'" :dataset="dataset" :satellites="sky?.satellites ?? []" />
       <TrailList
@@ -217,10 +228,17 @@ const figures = computed(() => dataset.value?.revision.content.figures as Record
 
 <style scoped>
 .panels {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 4px;
   margin-bottom: 10px;
 }
 .panels :deep(.el-radio-button__inner) {
-  padding: 5px 7px;
+  width: 100%;
+  padding: 5px 2px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  box-shadow: none !important;
 }
 .bench {
   position: absolute;

@@ -30,7 +30,7 @@ interface Place {
 const store = useProject();
 const view = useView();
 const { length } = useUnits();
-const results = computed(() => store.ofKind('marks', 'position'));
+const results = computed(() => store.ofKind('marks', 'position').filter((d) => d.revision.content.stops));
 const result = computed(() => results.value.at(-1));
 const stops = computed(() => (result.value?.revision.content.stops as Stop[] | undefined) ?? []);
 const marks = computed(() => (result.value?.revision.content.marks as Place[] | undefined) ?? []);
