@@ -119,6 +119,8 @@ Example: npx longheron network --recordings brn1.rnx,fjr1.rnx,hlm2.rnx --nav nav
   --mount F --sensor S    applies that sensor's lever arm, once, and gives the attitude of its axes
   --photos F[,F]          photographs to pair with the events: a list (CSV: name, taken), JPEG files, or a folder
   --leave-out-strays      leaves out events that seem to be none of the series
+  --ground H --crs S      what the sensor's camera shows of level ground at that height of the system
+  --footprints F          the same as areas, GeoJSON; --farthest M cuts views at the horizon (default 1000)
   --trajectory-crs S      frame of a trajectory that does not name its own, e.g. EPSG:4937
   --out F                 positions, CSV
 

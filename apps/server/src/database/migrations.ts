@@ -27,6 +27,13 @@ const MIGRATIONS: Array<{ name: string; statements: string[] }> = [
       `CREATE TABLE styles (id BIGINT AUTO_INCREMENT PRIMARY KEY, kind VARCHAR(30) NOT NULL, name VARCHAR(60) NOT NULL, content JSON NOT NULL, UNIQUE (kind, name))`,
     ],
   },
+  {
+    name: '0004-platforms-and-sheets',
+    statements: [
+      `CREATE TABLE platforms (id BIGINT AUTO_INCREMENT PRIMARY KEY, name VARCHAR(60) NOT NULL, version INT NOT NULL, note VARCHAR(300) NOT NULL, project VARCHAR(120) NOT NULL, content JSON NOT NULL, createdAt DATETIME(3) NOT NULL, UNIQUE (name, version))`,
+      `CREATE TABLE sheets (datasetId BIGINT PRIMARY KEY, content JSON NOT NULL, savedAt DATETIME(3) NOT NULL, FOREIGN KEY (datasetId) REFERENCES datasets (id) ON DELETE CASCADE)`,
+    ],
+  },
 ];
 
 /** Brings the tables to the present layout; each step runs once. */

@@ -108,6 +108,25 @@ export class Style extends Model<InferAttributes<Style>, InferCreationAttributes
   declare content: Record<string, unknown>;
 }
 
+/** A version of a vehicle or tripod and what is mounted on it, for all projects. */
+export class Platform extends Model<InferAttributes<Platform>, InferCreationAttributes<Platform>> {
+  declare id: CreationOptional<number>;
+  declare name: string;
+  declare version: number;
+  declare note: string;
+  /** Name of the project that it was kept from. */
+  declare project: string;
+  declare content: Record<string, unknown>;
+  declare createdAt: CreationOptional<Date>;
+}
+
+/** What people note of a session beside its recording. */
+export class Sheet extends Model<InferAttributes<Sheet>, InferCreationAttributes<Sheet>> {
+  declare datasetId: number;
+  declare content: Record<string, unknown>;
+  declare savedAt: Date;
+}
+
 export function connect(port: number, password: string): Sequelize {
   const sequelize = new Sequelize('longheron', 'longheron', password, {
     host: '127.0.0.1',
@@ -216,6 +235,21 @@ export function connect(port: number, password: string): Sequelize {
   Style.init(
     { id: id(), kind: text(30), name: text(60), content: json() },
     { ...common('styles'), createdAt: false, indexes: [{ unique: true, fields: ['kind', 'name'] }] },
+  );
+  Platform.init(
+    {
+      ...{ id: id(), name: text(60), version: { type: DataTypes.INTEGER, allowNull: false }, note: text(300) },
+      ...{ project: text(120), content: json(), createdAt: createdAt() },
+    },
+    { ...common('platforms'), indexes: [{ unique: true, fields: ['name', 'version'] }] },
+  );
+  Sheet.init(
+    {
+      datasetId: { type: DataTypes.BIGINT, primaryKey: true },
+      content: json(),
+      savedAt: createdAt(),
+    },
+    { ...common('sheets'), createdAt: false },
   );
   StoredObject.init(
     {

@@ -12,6 +12,8 @@ import { projectRoutes } from '../features/projects';
 import { reportRoutes } from '../features/report';
 import { runRoutes } from '../features/runs';
 import { stationRoutes } from '../features/stations';
+import { platformRoutes } from '../features/platforms';
+import { sheetRoutes } from '../features/sheets';
 import { styleRoutes } from '../features/styles';
 import { systemRoutes } from '../features/systems';
 import { type Services } from '../services';
@@ -57,6 +59,8 @@ export function makeApp(services: Services, logger: Logger, hosts: string[], web
   systemRoutes(api);
   stationRoutes(api, services);
   styleRoutes(api);
+  platformRoutes(api, services);
+  sheetRoutes(api, services);
   healthRoutes(api);
   api.use(() => {
     throw new HttpError(404, 'There is nothing at this address.', { code: 'not-found' });

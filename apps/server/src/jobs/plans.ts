@@ -92,7 +92,7 @@ export const PLANS: Record<string, OperationPlan> = {
       photos: { kinds: ['photos'], optional: true },
       mounting: { kinds: ['mounting'], optional: true },
     },
-    defaults: { leaveOutStrays: true, leftOut: [] },
+    defaults: { leaveOutStrays: true, leftOut: [], farthestM: 150 },
   },
   place: {
     task: 'place',

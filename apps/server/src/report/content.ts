@@ -67,5 +67,7 @@ export interface TrajectoryReportData extends ReportBase {
     sky: string | null;
     rover: string[];
     base: string[];
+    /** What was noted of the sessions; only what is filled in. */
+    sheets: Array<{ name: string; rows: Array<[string, string]> }>;
   };
 }

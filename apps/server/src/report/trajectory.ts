@@ -46,6 +46,10 @@ export function trajectoryDocument(data: TrajectoryReportData, preview: Preview,
       ['To', formatGps(preview.endGps, data.reference.time as TimeDisplay, 1)],
       ['Epochs', String(preview.epochs)],
     ]),
+    ...data.trajectory.sheets.flatMap((s) => [
+      h2(`Session sheet, ${plain(s.name)}`),
+      facts(s.rows.map(([k, v]) => [k, plain(v)])),
+    ]),
     ...(f
       ? computation(data, f)
       : [{ text: 'It was taken in as a file; how it was computed is not known.', style: 'soft' }]),

@@ -59,6 +59,20 @@ export interface ComparisonDto {
   series: Array<{ name: string; unit: string; time: number[]; min: number[]; max: number[] }>;
 }
 
+/** A version of a vehicle in the library. */
+export interface PlatformDto {
+  id: number;
+  name: string;
+  version: number;
+  note: string;
+  /** Name of the project that it was kept from. */
+  project: string;
+  createdAt: string;
+  sensors: Array<{ name: string; serial: string | null }>;
+  /** As in a mounting file. */
+  mounting: Record<string, unknown>;
+}
+
 /** A station of the reference-station service, seen from a session. */
 export interface StationDto {
   code: string;

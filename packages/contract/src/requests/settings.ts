@@ -237,6 +237,17 @@ export class EventsSettings {
   @ValidateNested({ each: true })
   @Type(() => LeftOutEvent)
   leftOut?: LeftOutEvent[];
+  /** Height of the ground in the system of the project: footprints are then computed. */
+  @IsOptional()
+  @IsNumber({}, { message: 'The height of the ground is a number in metres.' })
+  @Min(-500, range('The height of the ground', -500, 9000, 'm'))
+  @Max(9000, range('The height of the ground', -500, 9000, 'm'))
+  groundM?: number;
+  @IsOptional()
+  @IsNumber({}, { message: 'The farthest view is a number in metres.' })
+  @Min(1, range('The farthest view', 1, 100000, 'm'))
+  @Max(100000, range('The farthest view', 1, 100000, 'm'))
+  farthestM?: number;
 }
 
 export class PlaceSettings {

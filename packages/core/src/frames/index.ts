@@ -3,6 +3,7 @@ export * from './ellipsoid';
 export * from './geoid';
 export * from './localMap';
 export * from './mounting';
+export * from './calibration';
 export * from './referenceSystem';
 export * from './transverseMercator';
 export * from './units';

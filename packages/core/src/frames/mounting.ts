@@ -9,6 +9,16 @@ export interface AnglesDeg {
   heading: number;
 }
 
+/** A camera without distortion, for what its pictures show. */
+export interface CameraModel {
+  focalLengthMm: number;
+  /** Width and height of the sensor. */
+  sensorMm: [number, number];
+  pixels?: [number, number];
+  /** Viewing direction: the sensor's z axis (down), top of the picture along x; or its x axis (forward), top up. */
+  looks: 'down' | 'forward';
+}
+
 /** One instrument on the platform. Lever arm: body frame, from the inertial reference point to the sensor's origin. */
 export interface SensorMounting {
   leverArmM: Vector3;
@@ -20,6 +30,13 @@ export interface SensorMounting {
   leverArmSdM: number;
   /** SD of each of the three boresight angles. */
   boresightSdDeg: number;
+  /** Serial number of the instrument that the values are of. */
+  serial?: string;
+  /** Days, `2026-04-17`: of the calibration, and when the instrument was last opened or moved. */
+  calibratedOn?: string;
+  servicedOn?: string;
+  /** Of a camera. */
+  camera?: CameraModel;
 }
 
 export interface Mounting {
@@ -90,6 +107,57 @@ function angles(value: unknown, place: string, file?: string): AnglesDeg {
   };
 }
 
+function cameraOf(value: unknown, place: string, file?: string): CameraModel {
+  const wrong = (member: string, what: string) =>
+    new Problem(`${place}.${member} ${what}.`, {
+      code: 'mounting-camera',
+      file,
+      place: `${place}.${member}`,
+      remedy: 'See docs/formats/mounting.md.',
+    });
+  if (!isRecord(value)) throw wrong('focal_length_mm', 'is missing');
+  const pair = (member: string): [number, number] => {
+    const v = value[member];
+    if (Array.isArray(v) && v.length === 2 && v.every((n) => typeof n === 'number' && n > 0 && n < 1e6))
+      return [v[0], v[1]] as [number, number];
+    throw wrong(member, 'must be two numbers above zero, width and height');
+  };
+  const focalLengthMm = finite(value.focal_length_mm, `${place}.focal_length_mm`, file);
+  if (!(focalLengthMm > 0 && focalLengthMm < 5000)) throw wrong('focal_length_mm', 'must be millimetres above zero');
+  const looks = value.looks ?? 'down';
+  if (looks !== 'down' && looks !== 'forward') throw wrong('looks', 'must be "down" or "forward"');
+  return {
+    ...{ focalLengthMm, sensorMm: pair('sensor_mm'), looks },
+    ...(value.pixels === undefined ? {} : { pixels: pair('pixels') }),
+  };
+}
+
+const LONGEST_TEXT = 60;
+
+function text(value: unknown, place: string, file?: string): string {
+  if ((typeof value === 'string' || typeof value === 'number') && String(value).length <= LONGEST_TEXT)
+    return String(value);
+  throw new Problem(`${place} must be a short text.`, {
+    code: 'mounting-text',
+    file,
+    place,
+    remedy: 'Correct the mounting file.',
+  });
+}
+
+/** A day as `2026-04-17`. */
+function day(value: unknown, place: string, file?: string): string {
+  const there = typeof value === 'string' && /^\d{4}-\d\d-\d\d$/.test(value);
+  const at = there ? new Date(`${value}T00:00:00Z`) : undefined;
+  if (at && !Number.isNaN(at.getTime()) && at.toISOString().startsWith(value as string)) return value as string;
+  throw new Problem(`${place} must be a day like 2026-04-17, not ${JSON.stringify(value)}.`, {
+    code: 'mounting-day',
+    file,
+    place,
+    remedy: 'Write year, month and day.',
+  });
+}
+
 /** Reads the mounting layout (`docs/formats/mounting.md`). Throws a Problem that names the member at fault. */
 export function parseMounting(json: unknown, file?: string): Mounting {
   if (!isRecord(json) || !isRecord(json.sensors))
@@ -116,6 +184,10 @@ export function parseMounting(json: unknown, file?: string): Mounting {
       leverArmSdM: finite(raw.lever_arm_sd_m ?? 0, `${at}.lever_arm_sd_m`, file),
       boresightSdDeg: finite(raw.boresight_sd_deg ?? 0, `${at}.boresight_sd_deg`, file),
     };
+    if (raw.camera !== undefined) sensor.camera = cameraOf(raw.camera, `${at}.camera`, file);
+    if (raw.serial) sensor.serial = text(raw.serial, `${at}.serial`, file);
+    if (raw.calibrated_on) sensor.calibratedOn = day(raw.calibrated_on, `${at}.calibrated_on`, file);
+    if (raw.serviced_on) sensor.servicedOn = day(raw.serviced_on, `${at}.serviced_on`, file);
     if (Math.abs(Math.abs(sensor.orientationDeg.pitch) - 90) < 5)
       throw new Problem(
         `${at} has a nominal pitch of ${sensor.orientationDeg.pitch}°, where roll and heading cannot be told apart.`,
@@ -160,6 +232,19 @@ export function mountingToJson(mounting: Mounting): unknown {
       boresight_deg: s.boresightDeg,
       lever_arm_sd_m: s.leverArmSdM,
       boresight_sd_deg: s.boresightSdDeg,
+      ...(s.camera
+        ? {
+            camera: {
+              focal_length_mm: s.camera.focalLengthMm,
+              sensor_mm: s.camera.sensorMm,
+              ...(s.camera.pixels ? { pixels: s.camera.pixels } : {}),
+              looks: s.camera.looks,
+            },
+          }
+        : {}),
+      ...(s.serial ? { serial: s.serial } : {}),
+      ...(s.calibratedOn ? { calibrated_on: s.calibratedOn } : {}),
+      ...(s.servicedOn ? { serviced_on: s.servicedOn } : {}),
     };
   const { gnssLeverArmM, gnssLeverArmSdM, vehicle } = mounting;
   return {

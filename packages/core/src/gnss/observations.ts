@@ -4,6 +4,8 @@ import { frequencyHz, LIGHT_MPS, type System } from './signals';
 export interface Observations {
   marker: string;
   receiver: string;
+  /** Who observed, as the header has it; empty when it does not say. */
+  observer?: string;
   antenna: string;
   /** Antenna reference point from the marker: up, east, north, metres. */
   antennaDeltaM: [number, number, number];

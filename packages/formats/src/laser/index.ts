@@ -6,6 +6,8 @@ import { CHUNK_ROWS, openHdf5, readRows, writeHdf5, type Hdf5File, type Hdf5Layo
 export interface LaserFileInfo extends LaserNoise {
   week: number;
   sensor: string;
+  /** Serial number of the instrument; empty when the file does not say. */
+  serial: string;
   count: number;
 }
 
@@ -60,6 +62,7 @@ function describe(layout: Hdf5Layout): LaserFileInfo {
     count: layout.rows('laser', Object.fromEntries(columns)),
     week: layout.number('laser', 'gps_week'),
     sensor: String(layout.attribute('laser', 'sensor') ?? ''),
+    serial: String(layout.attribute('laser', 'serial') ?? ''),
     rangeSdM: layout.number('laser', 'range_sd_m'),
     angleSdDeg: layout.number('laser', 'angle_sd_deg'),
   };
@@ -71,6 +74,7 @@ export async function writeLaserFile(path: string, info: Omit<LaserFileInfo, 'co
   await writeHdf5(path, 'laser', Object.fromEntries(columns), {
     gps_week: { value: info.week, dtype: '<i' },
     sensor: { value: info.sensor },
+    ...(info.serial ? { serial: { value: info.serial } } : {}),
     range_sd_m: { value: info.rangeSdM, dtype: '<d' },
     angle_sd_deg: { value: info.angleSdDeg, dtype: '<d' },
   });

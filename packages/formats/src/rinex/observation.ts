@@ -101,6 +101,11 @@ function headerLine(line: string, lines: Lines, b: Building): void {
   const { out } = b;
   const name = label(line);
   if (name === 'MARKER NAME') out.marker = line.slice(0, 60).trim();
+  else if (name === 'OBSERVER / AGENCY')
+    out.observer = [line.slice(0, 20), line.slice(20, 60)]
+      .map((t) => t.trim())
+      .filter(Boolean)
+      .join(', ');
   else if (name === 'REC # / TYPE / VERS') out.receiver = line.slice(20, 40).trim();
   else if (name === 'ANT # / TYPE') out.antenna = line.slice(20, 40).trim();
   else if (name === 'APPROX POSITION XYZ') {

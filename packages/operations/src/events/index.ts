@@ -1,16 +1,18 @@
 import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { Problem, type Watch } from '@longheron/core/shared';
-import { type Mounting, type SensorMounting } from '@longheron/core/frames';
+import { type CameraModel, type Mounting, type SensorMounting } from '@longheron/core/frames';
 import { posesAtEvents, strayEvents, type EventPose, type Photo } from '@longheron/core/trajectory';
 import { writeFileWhole } from '@longheron/formats/bytes';
 import { eventPositionsCsv, readEvents } from '@longheron/formats/events';
 import { readMounting } from '@longheron/formats/mounting';
 import { readTrajectory } from '@longheron/formats/trajectory';
 import { ReportBuilder, type Report } from '../shared';
+import { footprintTable, type FootprintRequest, type FootprintTable } from './footprints';
 import { pairPhotos, type PhotoTable } from './photos';
 
 export { type PhotoTable } from './photos';
+export { writeFootprints, type FootprintRequest, type FootprintTable } from './footprints';
 
 export interface EventsRequest {
   trajectoryPath: string;
@@ -26,6 +28,8 @@ export interface EventsRequest {
   /** Photographs to pair with the events, and the file they are from. */
   photos?: { list: Photo[]; file: string };
   names?: Record<string, string>;
+  /** What the photographs of the sensor's camera show of level ground. */
+  ground?: FootprintRequest;
   /** Frame of a trajectory that names none. */
   trajectoryCrs?: string;
   outPath: string;
@@ -35,11 +39,15 @@ export interface EventsResult {
   report: Report;
   /** Of every event of the list, in its order. */
   poses: EventPose[];
-  /** Places in the list of those that were written. */
+  /** Those that were written, under the names of their photographs. */
+  written: EventPose[];
+  /** Places in the list of those. */
   kept: number[];
   strays: number[];
   point: string;
   photos?: PhotoTable;
+  /** Of those kept, when asked for. */
+  ground?: FootprintTable;
 }
 
 /** Positions and attitude at events, written as CSV; with photographs those that have one, under their names. */
@@ -84,6 +92,7 @@ export async function positionEvents(r: EventsRequest, watch?: Watch): Promise<E
   await writeFileWhole(r.outPath, (out) =>
     out.write(eventPositionsCsv(written, r.sensor ?? t.point ?? 'imu', crs, t.epoch)),
   );
+  const ground = r.ground && footprintTable(written, cameraOf(sensor, r.sensor), r.ground, builder);
   const report = builder.finish(crs, {
     settings: { sensor: r.sensor ?? null, leave_out_strays: r.leaveOutStrays },
     point: r.sensor ?? t.point ?? 'imu',
@@ -93,6 +102,7 @@ export async function positionEvents(r: EventsRequest, watch?: Watch): Promise<E
     events_outside: without.length,
     events_stray: strays.size,
     events_left_out: excluded.size,
+    ...ground?.figures,
     ...(photos
       ? {
           photos: r.photos!.list.length,
@@ -104,7 +114,30 @@ export async function positionEvents(r: EventsRequest, watch?: Watch): Promise<E
         }
       : {}),
   });
-  return { report, poses: all, kept, strays: [...strays], point: r.sensor ?? t.point ?? 'imu', photos };
+  return {
+    report,
+    poses: all,
+    written,
+    kept,
+    strays: [...strays],
+    point: r.sensor ?? t.point ?? 'imu',
+    photos,
+    ground,
+  };
+}
+
+function cameraOf(sensor: SensorMounting | undefined, name: string | undefined): CameraModel {
+  if (sensor?.camera) return sensor.camera;
+  throw new Problem(
+    name
+      ? `The mounting says nothing of the camera of ${name}.`
+      : 'Footprints need the sensor whose camera took the photographs.',
+    {
+      code: 'events-camera',
+      place: `sensors.${name ?? ''}.camera`,
+      remedy: 'Give focal length and sensor size in the mounting; see docs/formats/mounting.md.',
+    },
+  );
 }
 
 async function sensorOf(r: EventsRequest): Promise<SensorMounting> {

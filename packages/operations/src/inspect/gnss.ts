@@ -28,6 +28,7 @@ export async function inspectObservations(out: FileFacts, path: string, name: st
     ['Epochs', String(o.sow.length)],
     ['Satellites', `${o.satellites.length}, ${(o.satellite.length / o.sow.length).toFixed(1)} at a time`],
     ...systems.map((s) => [SYSTEM_NAMES[s] ?? s, (o.types[s] ?? []).join(' ')] as [string, string]),
+    ['Observer', o.observer || 'not named'],
     ['Marker', o.marker || 'not named'],
     ['Receiver', o.receiver || 'not named'],
     ['Antenna', o.antenna || 'not named'],

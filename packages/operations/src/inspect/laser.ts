@@ -41,6 +41,7 @@ export async function inspectLaser(out: FileFacts, path: string, name: string, w
     out.rateHz = span > 0 ? Math.round(info.count / span) : null;
     out.details.push(
       ['Sensor', info.sensor || 'not said'],
+      ['Serial', info.serial || 'not said'],
       ['Returns', String(info.count)],
       ['Longest range', `${maxRange.toFixed(1)} m`],
       ['Range SD', `${info.rangeSdM} m`],

@@ -1,8 +1,15 @@
 import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { mountingToJson, type Mounting, type ReferenceSystem, type SensorMounting } from '@longheron/core/frames';
+import {
+  calibrationFindings,
+  mountingToJson,
+  type Mounting,
+  type ReferenceSystem,
+  type SensorMounting,
+} from '@longheron/core/frames';
 import { Placer, type PlacedPoints } from '@longheron/core/laser';
 import { Problem, tick, type Watch } from '@longheron/core/shared';
+import { unixFromGps } from '@longheron/core/time';
 import {
   findStrips,
   STRIP_DEFAULTS,
@@ -132,12 +139,13 @@ export async function placeReturns(request: PlaceRequest, watch?: Watch): Promis
             code: 'place-channels',
             remedy: 'Place them in two runs.',
           });
-        const placer = new Placer(
-          trajectory,
-          system,
-          sensorFor(mounting, file.info.sensor, name(request.returnsPaths[channel])),
-          file.info,
-        );
+        const sensor = sensorFor(mounting, file.info.sensor, name(request.returnsPaths[channel]));
+        const { week, serial } = file.info;
+        const first = file.info.count ? file.read(0, 1).sow[0] : 0;
+        const recorded = unixFromGps(week * 604800 + first);
+        for (const n of calibrationFindings(file.info.sensor || 'the sensor', sensor, serial, recorded))
+          builder.notice({ ...n, file: name(request.returnsPaths[channel]) });
+        const placer = new Placer(trajectory, system, sensor, file.info);
         checkOverlap(trajectory, file, name(request.returnsPaths[channel]));
         let placed: PlacedPoints | undefined;
         const strip = new Uint16Array(STEP);

@@ -1,9 +1,14 @@
-import { type AnglesDeg, type Mounting, type SensorMounting } from '@longheron/core/frames';
+import { type AnglesDeg, type CameraModel, type Mounting, type SensorMounting } from '@longheron/core/frames';
 import { Random, type Vector3 } from '@longheron/core/numeric';
 import { NOISE, NOISE_FACTOR, type NoiseLevel } from './noise';
 
 export const HEADS = ['head1', 'head2'] as const;
 export type Head = (typeof HEADS)[number];
+
+/** Made-up serial numbers of the heads. */
+export const HEAD_SERIALS: Record<Head, string> = { head1: 'DS-0412', head2: 'DS-0413' };
+const CALIBRATED_ON = '2026-04-17';
+const SERVICED_ON = '2026-02-03';
 
 /** Design of the roof rack: lever arms from the inertial reference point, nominal orientations. */
 const DESIGN: Record<Head, { leverArmM: Vector3; orientationDeg: AnglesDeg }> = {
@@ -12,6 +17,13 @@ const DESIGN: Record<Head, { leverArmM: Vector3; orientationDeg: AnglesDeg }> = 
 };
 
 /** The camera on the roof looks ahead and a little down; nothing is measured in its pictures yet. */
+const ROOF_CAMERA: CameraModel = { focalLengthMm: 8, sensorMm: [11.26, 7.04], pixels: [1920, 1200], looks: 'forward' };
+/** The camera of the flight looks down through the floor. */
+export const AIR_MOUNT: SensorMounting = {
+  ...{ leverArmM: [0.42, -0.1, 0.35], orientationDeg: { roll: 0, pitch: 0, heading: 0 } },
+  ...{ boresightDeg: { roll: 0, pitch: 0, heading: 0 }, leverArmSdM: 0.005, boresightSdDeg: 0.05 },
+  camera: { focalLengthMm: 35, sensorMm: [36, 24], pixels: [7200, 4800], looks: 'down' },
+};
 const CAMERA = { leverArmM: [0.84, 0.02, -0.27] as Vector3, orientationDeg: { roll: 0, pitch: -8, heading: 0 } };
 
 /** The mounting as delivered, with the deviations it states. */
@@ -24,12 +36,14 @@ export function deliveredMounting(level: NoiseLevel = 'medium'): Mounting {
       boresightDeg: { roll: 0, pitch: 0, heading: 0 },
       leverArmSdM: factor * NOISE.leverArmM,
       boresightSdDeg: factor * NOISE.boresightDeg,
+      ...{ serial: HEAD_SERIALS[head], calibratedOn: CALIBRATED_ON, servicedOn: SERVICED_ON },
     };
   sensors.camera = {
     ...CAMERA,
     boresightDeg: { roll: 0, pitch: 0, heading: 0 },
     leverArmSdM: factor * NOISE.leverArmM,
     boresightSdDeg: factor * 0.1,
+    camera: ROOF_CAMERA,
   };
   return { gnssLeverArmM: [-0.2, 0, -0.35], gnssLeverArmSdM: factor * NOISE.leverArmM, sensors };
 }

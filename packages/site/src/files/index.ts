@@ -1,11 +1,13 @@
 import { createHash } from 'node:crypto';
 import { mkdir, readFile, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { type ReferenceSystem } from '@longheron/core/frames';
+import { type Mounting, type ReferenceSystem } from '@longheron/core/frames';
 import { type Vector3 } from '@longheron/core/numeric';
 import { type Mark } from '@longheron/core/accuracy';
 import {
   deliveredMounting,
+  AIR_MOUNT,
+  HEAD_SERIALS,
   HEADS,
   outages,
   processedTrajectory,
@@ -30,6 +32,7 @@ import { trueFlight, trueVoyage } from '../journeys';
 import {
   exposuresOf,
   exposureText,
+  exposureTimes,
   fieldBookText,
   observePole,
   photoText,
@@ -85,6 +88,7 @@ export const JOURNEY_FILES = {
   flightRover: 'flight_20260616_gnss.rnx',
   flightInertial: 'flight_20260616.imu.h5',
   flightMounting: 'flight_mount.json',
+  flightExposures: 'flight_20260616_exposures.csv',
   boatRover: 'boat_20260616_gnss.rnx',
   boatInertial: 'boat_20260616.imu.h5',
   boatMounting: 'boat_mount.json',
@@ -166,7 +170,13 @@ export async function makeHeadFile(
   const factor = NOISE_FACTOR[options.level];
   await writers.laser(
     join(folder, FILE_NAMES[head]),
-    { week: GPS_WEEK, sensor: head, rangeSdM: factor * NOISE.rangeM, angleSdDeg: factor * NOISE.angleDeg },
+    {
+      week: GPS_WEEK,
+      sensor: head,
+      serial: HEAD_SERIALS[head],
+      rangeSdM: factor * NOISE.rangeM,
+      angleSdDeg: factor * NOISE.angleDeg,
+    },
     returns,
   );
   progress?.(1);
@@ -244,7 +254,12 @@ export async function makeGnssFiles(
     await writeFile(join(folder, files.rover), roverText(rover, j.marker, session.baseMarkerM));
     await writers.inertial(join(folder, files.inertial), measureDrive(j.drive, system, { seed: options.seed, factor }));
     const { gnssLeverArmSdM } = deliveredMounting(options.level);
-    const mounting = { gnssLeverArmM: leverArmM, gnssLeverArmSdM, sensors: {} };
+    const mounting = {
+      gnssLeverArmM: leverArmM,
+      gnssLeverArmSdM,
+      sensors: j.camera ? { camera: AIR_MOUNT } : ({} as Mounting['sensors']),
+    };
+    if (j.camera) await writeFile(join(folder, j.camera), exposureText(exposureTimes(j.drive, FLIGHT_EXPOSURE_M)));
     await writeFile(join(folder, files.mounting), writers.mounting(mounting));
   }
   const pole = observePole(walk, session.sky, session.air);
@@ -269,6 +284,9 @@ function driveSpan(): [number, number] {
   return [startSow, startSow + (x.length - 1) * stepS];
 }
 
+/** Metres of flight line between exposures. */
+const FLIGHT_EXPOSURE_M = 55;
+
 /** A journey of another platform that day. */
 interface Journey {
   marker: string;
@@ -276,6 +294,8 @@ interface Journey {
   endSow: number;
   leverArmM: Vector3;
   files: { rover: string; inertial: string; mounting: string };
+  /** File with the times of its camera. */
+  camera?: string;
 }
 
 /** The flight, and after it the voyage, begin this long after what went before, seconds. */
@@ -290,6 +310,7 @@ function journeysAfter(sow: number): Journey[] {
     {
       ...{ marker: 'AIRCRAFT', drive: flight, endSow: end(flight), leverArmM: [0.15, 0, -0.92] as Vector3 },
       files: { rover: f.flightRover, inertial: f.flightInertial, mounting: f.flightMounting },
+      camera: f.flightExposures,
     },
     {
       ...{ marker: 'BOAT', drive: voyage, endSow: end(voyage), leverArmM: [-0.4, 0.3, -2.1] as Vector3 },

@@ -54,6 +54,15 @@ function mountingText(m: Mounting): string {
         boresight_deg: s.boresightDeg,
         lever_arm_sd_m: s.leverArmSdM,
         boresight_sd_deg: s.boresightSdDeg,
+        ...(s.camera
+          ? {
+              camera: {
+                ...{ focal_length_mm: s.camera.focalLengthMm, sensor_mm: s.camera.sensorMm },
+                ...{ pixels: s.camera.pixels, looks: s.camera.looks },
+              },
+            }
+          : {}),
+        ...(s.serial ? { serial: s.serial, calibrated_on: s.calibratedOn, serviced_on: s.servicedOn } : {}),
       },
     ]),
   );

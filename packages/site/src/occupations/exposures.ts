@@ -15,18 +15,24 @@ export interface Exposures {
   photos: Array<{ name: string; takenS: number }>;
 }
 
-/** Exposures on the road between two times: one every twelve metres, the camera's own clock cut to seconds. */
-export function exposuresOf(drive: TrueDrive, fromSow: number, toSow: number): Exposures {
+/** Times of GPS week at which a moving platform has gone a distance further, on its lines alone. */
+export function exposureTimes(drive: TrueDrive, everyM: number, fromSow = -Infinity, toSow = Infinity): number[] {
   const sow: number[] = [];
-  let along = EVERY_M;
+  let along = everyM;
   for (let i = 1; i < drive.x.length; i++) {
     const t = drive.startSow + i * drive.stepS;
     if (t < fromSow || t > toSow || !drive.passes.some((p) => t >= p.startSow && t <= p.endSow)) continue;
     along += Math.hypot(drive.x[i] - drive.x[i - 1], drive.y[i] - drive.y[i - 1]);
-    if (along < EVERY_M) continue;
-    along -= EVERY_M;
+    if (along < everyM) continue;
+    along -= everyM;
     sow.push(t);
   }
+  return sow;
+}
+
+/** Exposures on the road between two times: one every twelve metres, the camera's own clock cut to seconds. */
+export function exposuresOf(drive: TrueDrive, fromSow: number, toSow: number): Exposures {
+  const sow = exposureTimes(drive, EVERY_M, fromSow, toSow);
   const photos = sow.flatMap((t, k) =>
     k === LOST
       ? []

@@ -242,9 +242,13 @@ export function datasetRoutes(api: Router, { queue, store }: Services): void {
       response.send(qualityCsv(dataset.name, statistics, figures));
       return;
     }
-    const made = revision.content as { object?: string; stops?: unknown };
+    const made = revision.content as { object?: string; stops?: unknown; network?: unknown };
     const handed = dataset.kind === 'export' && dataset.stage === 'position' && wanted === 'trajectory';
-    if (handed || (dataset.kind === 'positions' && wanted === 'positions') || (made.stops && wanted === 'marks')) {
+    if (
+      handed ||
+      (dataset.kind === 'positions' && wanted === 'positions') ||
+      ((made.stops || made.network) && wanted === 'marks')
+    ) {
       response.type('text/csv').attachment(`${base}.csv`);
       response.sendFile(store.path(made.object!), { dotfiles: 'allow' });
       return;

@@ -1,5 +1,5 @@
 import { VERSION } from '@longheron/operations/shared';
-import { Picture, type Project } from '../../database/models';
+import { Picture, Sheet, type Project } from '../../database/models';
 import { type ReportBase, type ReportData, type TrajectoryReportData } from '../../report/content';
 import { gatherTrail, type Held } from './trail';
 
@@ -21,14 +21,30 @@ export async function assembleTrajectoryReport(project: Project, trajectory: Hel
     const ids = trajectory.revision.inputs.filter((i) => i.role === name).map((i) => i.datasetId);
     return ordered.filter((h) => ids.includes(Number(h.dataset.id))).map((h) => h.dataset.name);
   };
+  const rovers = trajectory.revision.inputs.filter((i) => i.role === 'rover').map((i) => i.datasetId);
   return {
     ...headOf(project),
     ...{ trail, notices },
     trajectory: {
+      sheets: await sheetsOf(ordered.filter((h) => rovers.includes(Number(h.dataset.id)))),
       ...{ name: trajectory.dataset.name, revision: trajectory.revision.number, point: point ?? 'imu' },
       ...{ figures: figures ?? null, preview, sky: sky ?? null, rover: role('rover'), base: role('base') },
     },
   };
+}
+
+const SHEET_ROWS = ['crew', 'vehicle', 'instruments', 'weather', 'remarks'];
+
+/** What was noted of recordings. */
+async function sheetsOf(recordings: Held[]): Promise<TrajectoryReportData['trajectory']['sheets']> {
+  const sheets = await Sheet.findAll({ where: { datasetId: recordings.map((h) => h.dataset.id) } });
+  return sheets.map((s) => ({
+    name: recordings.find((h) => Number(h.dataset.id) === Number(s.datasetId))!.dataset.name,
+    rows: SHEET_ROWS.filter((k) => s.content[k]).map((k): [string, string] => [
+      k[0].toUpperCase() + k.slice(1),
+      String(s.content[k]),
+    ]),
+  }));
 }
 
 /** Gathers all that the report on a terrain model and its height check prints, following the trail up to raw files. */

@@ -88,7 +88,13 @@ export async function events(r: TaskRequest): Promise<TaskResult> {
     events: string;
     photos?: string;
     mounting?: unknown;
-    settings: { sensor?: string; leaveOutStrays: boolean; leftOut: Array<{ event: number; reason: string }> };
+    settings: {
+      sensor?: string;
+      leaveOutStrays: boolean;
+      leftOut: Array<{ event: number; reason: string }>;
+      groundM?: number;
+      farthestM: number;
+    };
   };
   const { settings } = p;
   if (settings.sensor && !p.mounting)
@@ -111,16 +117,25 @@ export async function events(r: TaskRequest): Promise<TaskResult> {
       leaveOutStrays: settings.leaveOutStrays,
       leftOut: settings.leftOut,
       photos: photos || undefined,
+      ground:
+        settings.groundM === undefined
+          ? undefined
+          : { system: parseSystem(p.crs), groundM: settings.groundM, farthestM: settings.farthestM },
     });
   }, 'positions');
   const system = parseSystem(p.crs);
   const xyz = new Float64Array(3);
   const [strays, kept] = [new Set(made.strays), new Set(made.kept)];
+  const placeOf = new Map(made.kept.map((event, k) => [event, k]));
   const photoOf = new Map(made.photos?.rows.map((row) => [row.event, row]));
   const rows = made.poses.map((pose, event) => {
     const there = pose.reason === '';
     if (there) system.project(pose.latRad, pose.lonRad, pose.hEllM, xyz);
     const a = pose.attitude;
+    const k = placeOf.get(event);
+    const shown = k === undefined ? undefined : made.ground?.footprints[k];
+    const share = (of: Float64Array | undefined) =>
+      k === undefined || !of || Number.isNaN(of[k]) ? null : Number(of[k].toFixed(3));
     return {
       ...{ event, label: pose.event.label, gps: pose.event.week * 604800 + pose.event.sow, reason: pose.reason },
       ...{ kept: kept.has(event), stray: strays.has(event), photo: photoOf.get(event)?.photo ?? null },
@@ -129,6 +144,10 @@ export async function events(r: TaskRequest): Promise<TaskResult> {
       attitudeDeg: a ? [a.rollRad, a.pitchRad, a.headingRad].map((v) => Number((v / DEG).toFixed(4))) : null,
       sdM: pose.sdM ? pose.sdM.map((v) => Number(v.toFixed(4))) : null,
       solution: SOLUTIONS[pose.solution],
+      footprint: shown ? shown.corners.map((c) => c.map((v) => Number(v.toFixed(2)))) : null,
+      cut: shown?.open ?? false,
+      overlap: share(made.ground?.next),
+      side: share(made.ground?.side),
     };
   });
   const { report } = made;

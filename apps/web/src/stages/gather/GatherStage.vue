@@ -16,7 +16,9 @@ import AddMark from './AddMark.vue';
 import ColumnMapping from './ColumnMapping.vue';
 import FileIntake from './FileIntake.vue';
 import MarksTable from './MarksTable.vue';
+import FromLibrary from './FromLibrary.vue';
 import MountingForm from './MountingForm.vue';
+import SessionSheet from './SessionSheet.vue';
 
 interface Facts {
   kind: string;
@@ -41,6 +43,9 @@ const chosen = computed<DatasetDto | undefined>(
 const facts = computed(() => chosen.value?.revision.content.facts as Facts | undefined);
 const adding = ref(false);
 const typing = ref(false);
+const library = ref(false);
+/** Kinds that somebody went out to record. */
+const RECORDED = ['gnss-observations', 'inertial', 'laser-returns'];
 watchEffect(() => (view.active = chosen.value?.id ?? null));
 const figureOf = (d: DatasetDto) => {
   const table = d.kind === 'table' ? (d.revision.content.table as { count: number } | undefined) : undefined;
@@ -75,7 +80,10 @@ const extents = computed(() =>
     <template #holdings>
       <div class="two">
         <el-button type="primary" @click="adding = true">Take in files</el-button
-        ><el-button @click="typing = true">Type in a mark</el-button>
+        ><el-button @click="typing = true">Type in a mark</el-button
+        ><el-button title="Take a mounting from the library of vehicles" @click="library = true"
+          >Vehicles of the library</el-button
+        >
       </div>
       <DatasetCard
         v-for="d in files"
@@ -154,6 +162,7 @@ const extents = computed(() =>
           @click="view.drawer = 'notices'"
           >Answer notices</el-button
         >
+        <SessionSheet v-if="RECORDED.includes(chosen.kind)" :dataset="chosen" />
         <ColumnMapping v-if="chosen.revision.content.table" :dataset="chosen" />
         <MarksTable v-if="chosen.kind === 'marks'" :dataset="chosen" />
         <MountingForm v-if="chosen.kind === 'mounting'" :dataset="chosen" />
@@ -174,6 +183,7 @@ const extents = computed(() =>
   </StageLayout>
   <FileIntake v-model="adding" />
   <AddMark v-model="typing" />
+  <FromLibrary v-model="library" />
 </template>
 
 <style scoped>
@@ -188,6 +198,7 @@ const extents = computed(() =>
 }
 .two {
   display: flex;
+  flex-wrap: wrap;
   gap: 6px;
   margin-bottom: 8px;
 }

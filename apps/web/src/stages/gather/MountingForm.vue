@@ -1,9 +1,11 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { parseMounting } from '@longheron/core/frames';
 import { type DatasetDto } from '@longheron/contract/api';
 import { api } from '../../api/client';
 import { useProject } from '../../stores/project';
+import MountingLibrary from './MountingLibrary.vue';
+import PlatformDrawing from './PlatformDrawing.vue';
 
 interface Angles {
   roll: number;
@@ -16,6 +18,10 @@ interface Sensor {
   boresight_deg: Angles;
   lever_arm_sd_m: number;
   boresight_sd_deg: number;
+  camera?: { focal_length_mm: number; sensor_mm: [number, number]; looks: 'down' | 'forward' };
+  serial?: string;
+  calibrated_on?: string | null;
+  serviced_on?: string | null;
 }
 const props = defineProps<{ dataset: DatasetDto }>();
 const store = useProject();
@@ -61,25 +67,21 @@ async function save(): Promise<void> {
   )
     dirty.value = false;
 }
+/** The mounting as it stands in the form; undefined while something in it makes no sense. */
+const drawn = computed(() => {
+  try {
+    return parseMounting(JSON.parse(JSON.stringify(draft.value)));
+  } catch {
+    return undefined;
+  }
+});
 const AXES = ['x', 'y', 'z'];
 const ANGLES = ['roll', 'pitch', 'heading'] as const;
 </script>
 
 <template>
   <h3>Mounting</h3>
-  <svg viewBox="0 0 260 96" class="axes" role="img" aria-label="Axes of the body frame: x forward, y right, z down">
-    <path d="M70 52h92l22-10v-16l-26-6H92L76 28 62 36z" fill="#eef2f2" stroke="#53666d" />
-    <circle cx="88" cy="54" r="8" fill="#fff" stroke="#53666d" />
-    <circle cx="160" cy="54" r="8" fill="#fff" stroke="#53666d" />
-    <g stroke="#0e5e66" stroke-width="2" fill="none">
-      <path d="M128 20h66m-6-4l6 4-6 4" />
-      <path d="M128 20v52m-4-6l4 6 4-6" />
-      <path d="M128 20l-26 26m1-7l-1 7 7-1" />
-    </g>
-    <text x="198" y="24">x forward</text>
-    <text x="134" y="84">z down</text>
-    <text x="52" y="62">y right</text>
-  </svg>
+  <PlatformDrawing v-if="drawn" :mounting="drawn" />
   <div v-if="draft.gnss" class="sensor">
     <strong>GNSS antenna</strong>
     <div class="grid">
@@ -154,6 +156,55 @@ const ANGLES = ['roll', 'pitch', 'heading'] as const;
         :controls="false"
       />
     </div>
+    <div v-if="s.camera" class="grid">
+      <span class="soft">Camera, mm</span>
+      <el-input-number
+        v-model="s.camera.focal_length_mm"
+        :aria-label="`${name} focal length, mm`"
+        title="Focal length"
+        :min="0.1"
+        :precision="2"
+        :controls="false"
+      />
+      <el-input-number
+        v-for="(side, i) in ['width', 'height']"
+        :key="side"
+        v-model="s.camera.sensor_mm[i]"
+        :aria-label="`${name} sensor ${side}, mm`"
+        :title="`Sensor ${side}`"
+        :min="0.1"
+        :precision="2"
+        :controls="false"
+      />
+      <span class="soft">It looks</span>
+      <el-select v-model="s.camera.looks" :aria-label="`${name} looks`" size="small" class="wide"
+        ><el-option value="down" label="down, z axis" /><el-option value="forward" label="forward, x axis"
+      /></el-select>
+    </div>
+    <el-button
+      v-else-if="/cam/i.test(String(name))"
+      size="small"
+      @click="s.camera = { focal_length_mm: 35, sensor_mm: [36, 24], looks: 'down' }"
+      >Add its camera</el-button
+    >
+    <div class="grid days">
+      <span class="soft">Serial no.</span>
+      <el-input v-model="s.serial" :aria-label="`${name} serial number`" maxlength="60" />
+      <span class="soft">Calibrated</span>
+      <el-date-picker
+        v-model="s.calibrated_on"
+        type="date"
+        value-format="YYYY-MM-DD"
+        :aria-label="`${name} calibrated on`"
+      />
+      <span class="soft">Serviced</span>
+      <el-date-picker
+        v-model="s.serviced_on"
+        type="date"
+        value-format="YYYY-MM-DD"
+        :aria-label="`${name} serviced on`"
+      />
+    </div>
   </div>
   <p class="soft">
     Columns: x, y, z from the inertial reference point (of the antenna: to its reference point); roll, pitch, heading.
@@ -161,18 +212,12 @@ const ANGLES = ['roll', 'pitch', 'heading'] as const;
   </p>
   <p v-if="error" class="state bad">{{ error }}</p>
   <el-button type="primary" :disabled="!dirty" @click="save">Change the mounting</el-button>
+  <MountingLibrary :dataset="dataset" :dirty="dirty" />
 </template>
 
 <style scoped>
 h3 {
   margin: 16px 0 4px;
-}
-.axes {
-  width: 100%;
-}
-.axes text {
-  font: 11px var(--sans);
-  fill: var(--ink);
 }
 .sensor {
   margin-bottom: 10px;
@@ -194,6 +239,17 @@ h3 {
   font-family: var(--mono);
   text-align: right;
   font-size: 11.5px;
+}
+.wide {
+  grid-column: 2 / 5;
+}
+.days {
+  grid-template-columns: 78px 1fr;
+  margin-top: 4px;
+}
+.days :deep(.el-date-editor) {
+  width: 100%;
+  height: 24px;
 }
 .grid > span {
   grid-column: 1;

@@ -10,6 +10,7 @@ import DatasetChoice from '../../ui/DatasetChoice.vue';
 import { useView } from '../../stores/view';
 import { useUnits } from '../../ui/units';
 import Num from '../../ui/Num.vue';
+import NumberField from '../../ui/NumberField.vue';
 import OutOfDate from '../../ui/OutOfDate.vue';
 import TrailList from '../../ui/TrailList.vue';
 import { photoList } from './photos';
@@ -28,6 +29,12 @@ export interface EventRow {
   attitudeDeg: number[] | null;
   sdM: number[] | null;
   solution: string;
+  /** Corners in plan of what the photograph shows of level ground; null without. */
+  footprint: Array<[number, number]> | null;
+  cut: boolean;
+  /** Shares with the next one and with the best of another line. */
+  overlap: number | null;
+  side: number | null;
 }
 const rows = defineModel<EventRow[]>('rows', { required: true });
 /** What turns GPS seconds of that day into seconds from 1970. */
@@ -47,7 +54,17 @@ const trajectories = computed(() => store.ofKind('trajectory'));
 const hasSensors = (d: DatasetDto) =>
   Object.keys((d.revision.content.mounting as { sensors?: object } | undefined)?.sensors ?? {}).length > 0;
 let offered = false;
-const form = ref({ events: 0, photos: 0, trajectory: 0, mounting: 0, sensor: '', leaveOutStrays: true });
+const form = ref({
+  events: 0,
+  photos: 0,
+  trajectory: 0,
+  mounting: 0,
+  sensor: '',
+  leaveOutStrays: true,
+  groundM: undefined as number | undefined,
+  farthestM: 150,
+});
+const ground = ref(false);
 const sensors = computed(() => {
   const m = mountings.value.find((d) => d.id === form.value.mounting)?.revision.content.mounting as
     { sensors?: Record<string, unknown> } | undefined;
@@ -65,6 +82,25 @@ watch(
     f.trajectory ||= store.trajectory()?.id ?? 0;
   },
   { immediate: true },
+);
+const camera = computed(() => {
+  const m = mountings.value.find((d) => d.id === form.value.mounting)?.revision.content.mounting as
+    { sensors?: Record<string, { camera?: { looks: 'down' | 'forward' } }> } | undefined;
+  return m?.sensors?.[form.value.sensor]?.camera;
+});
+/** A height of the ground to begin with: the middle of the marks. */
+watch(
+  () => ground.value && !!camera.value,
+  (wanted) => {
+    if (!wanted || form.value.groundM !== undefined) return;
+    const heights = store
+      .ofKind('marks')
+      .flatMap((d) => (d.revision.content.marks as Array<{ heightM: number }> | undefined) ?? [])
+      .map((m) => m.heightM)
+      .sort((a, b) => a - b);
+    if (heights.length) form.value.groundM = Number(heights[heights.length >> 1].toFixed(1));
+    form.value.farthestM = camera.value!.looks === 'down' ? 2000 : 60;
+  },
 );
 watch(
   () => sensors.value.join(),
@@ -115,7 +151,14 @@ function compute(over: boolean, out = leftOut.value): void {
   void store.run(
     'events',
     { ...inputs, ...(f.sensor ? { mounting: f.mounting } : {}) },
-    { ...(f.sensor ? { sensor: f.sensor } : {}), leaveOutStrays: f.leaveOutStrays, leftOut: over && same ? out : [] },
+    {
+      ...(f.sensor ? { sensor: f.sensor } : {}),
+      leaveOutStrays: f.leaveOutStrays,
+      ...(ground.value && camera.value && f.groundM !== undefined
+        ? { groundM: f.groundM, farthestM: f.farthestM }
+        : {}),
+      leftOut: over && same ? out : [],
+    },
     over ? result.value?.id : undefined,
   );
 }
@@ -174,6 +217,18 @@ async function pick(files: FileList | null): Promise<void> {
         }}<template v-if="typeof figures.camera_clock_s === 'number'">; {{ clockWords }}</template
         >.
       </p>
+      <p v-if="figures.footprints !== undefined">
+        Ground at {{ figures.ground_m }} m: {{ figures.footprints }} footprints<template
+          v-if="typeof figures.overlap_next_median === 'number'"
+          >, {{ (100 * figures.overlap_next_median).toFixed(0) }} % shared with the next</template
+        ><template v-if="typeof figures.overlap_side_median === 'number'"
+          >, {{ (100 * figures.overlap_side_median).toFixed(0) }} % with another line</template
+        ><template v-if="typeof figures.ground_sample_m === 'number'"
+          >; a pixel is {{ (100 * figures.ground_sample_m).toFixed(1) }} cm in the middle</template
+        ><template v-if="figures.footprints_cut"
+          >; {{ figures.footprints_cut }} reach further than they are drawn</template
+        >.
+      </p>
       <p v-if="alone.length" class="state warn wrap">Without an event: {{ alone.join(', ') }}.</p>
       <OutOfDate :dataset="result" />
       <el-radio-group v-model="only" size="small" class="only"
@@ -188,6 +243,13 @@ async function pick(files: FileList | null): Promise<void> {
               <th class="r">No.</th>
               <th>{{ display === 'gps' ? 'GPS' : display === 'utc' ? 'UTC' : 'Local' }} time</th>
               <th>Photograph</th>
+              <th
+                v-if="figures.footprints"
+                class="r"
+                title="Shared with the next photograph, and with the best of another line"
+              >
+                shares, %
+              </th>
               <th class="r" title="1 SD of the place, all three axes together">SD, mm</th>
               <th />
             </tr>
@@ -207,6 +269,10 @@ async function pick(files: FileList | null): Promise<void> {
               <td class="r">{{ r.event + 1 }}</td>
               <td class="mono">{{ formatGps(r.gps, display, 1).slice(11) }}</td>
               <td class="state-cell">{{ state(r) }}</td>
+              <td v-if="figures.footprints" class="r mono">
+                {{ r.overlap === null ? '–' : Math.round(100 * r.overlap) }}
+                {{ r.side ? Math.round(100 * r.side) : '' }}
+              </td>
               <td class="r"><Num :value="r.sdM ? 1000 * Math.hypot(...r.sdM) : null" :digits="0" /></td>
               <td class="r">
                 <el-button
@@ -261,6 +327,24 @@ async function pick(files: FileList | null): Promise<void> {
             :value="s"
             :label="`${s}, by its lever arm`" /></el-select
       ></el-form-item>
+      <template v-if="camera">
+        <el-checkbox v-model="ground" label="Footprints on level ground" />
+        <template v-if="ground">
+          <NumberField
+            v-model="form.groundM"
+            label="Height of the ground, m"
+            name="Height of the ground, m"
+            :digits="1"
+          />
+          <NumberField
+            v-model="form.farthestM"
+            label="Views are cut at, m"
+            name="Farthest view, m"
+            :min="1"
+            :digits="0"
+          />
+        </template>
+      </template>
       <el-checkbox v-model="form.leaveOutStrays" label="Leave out what seems to be none of the series" />
       <div class="row">
         <el-button type="primary" native-type="submit" :disabled="!form.events || !form.trajectory">{{

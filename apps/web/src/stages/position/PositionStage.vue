@@ -55,6 +55,17 @@ const dots = computed(() =>
       )
     : [],
 );
+const footprints = computed(() =>
+  eventRows.value.flatMap((r): MapShape[] => {
+    const inside = !view.brush || (r.gps >= view.brush[0] && r.gps <= view.brush[1]);
+    return r.footprint && r.kept && inside
+      ? [{ kind: 'area', points: r.footprint, colour: '#7a4b8c', widthPx: 1, dashed: r.cut }]
+      : [];
+  }),
+);
+const shapes = computed(() =>
+  panel.value === 'network' ? networkShapes.value : panel.value === 'events' ? footprints.value : undefined,
+);
 const satellite = ref<string | null>(null);
 const views = useLocalStorage<string[]>('longheron.skyViews', ['solution']);
 const kinds = computed(() => [...new Set(sky.value?.solution.map((s) => s.kind) ?? [])].sort());
@@ -122,13 +133,7 @@ const figures = computed(() => dataset.value?.revision.content.figures as Record
     <div class="bench">
       <div class="upper" :class="{ split: sky && views.includes('sky') }">
         <div class="mapbox">
-          <MapView
-            :path="path"
-            :path-limits="limits"
-            :marks="marks"
-            :dots="dots"
-            :shapes="panel === 'network' ? networkShapes : undefined"
-          />
+          <MapView :path="path" :path-limits="limits" :marks="marks" :dots="dots" :shapes="shapes" />
           <div v-if="panel !== 'network'" class="legend">
             <span>SD plan, worst in each piece</span>
             <div class="ramp" :style="{ background: gradient(VIRIDIS) }" />
