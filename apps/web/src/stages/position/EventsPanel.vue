@@ -248,9 +248,9 @@ async function pick(files: FileList | null): Promise<void> {
                 class="r"
                 title="Shared with the next photograph, and with the best of another line"
               >
-                shares, %
+                %
               </th>
-              <th class="r" title="1 SD of the place, all three axes together">SD, mm</th>
+              <th class="r" title="1 SD of the place, all three axes together, mm">SD</th>
               <th />
             </tr>
           </thead>
@@ -375,7 +375,7 @@ h3 {
 }
 .figures td,
 .figures th {
-  padding: 2px 3px;
+  padding: 2px;
   font-size: 11px;
 }
 .state-cell {
