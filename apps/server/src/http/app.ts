@@ -12,6 +12,7 @@ import { projectRoutes } from '../features/projects';
 import { reportRoutes } from '../features/report';
 import { runRoutes } from '../features/runs';
 import { stationRoutes } from '../features/stations';
+import { editRoutes } from '../features/edits';
 import { platformRoutes } from '../features/platforms';
 import { sheetRoutes } from '../features/sheets';
 import { styleRoutes } from '../features/styles';
@@ -59,6 +60,7 @@ export function makeApp(services: Services, logger: Logger, hosts: string[], web
   systemRoutes(api);
   stationRoutes(api, services);
   styleRoutes(api);
+  editRoutes(api, services);
   platformRoutes(api, services);
   sheetRoutes(api, services);
   healthRoutes(api);

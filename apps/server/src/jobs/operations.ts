@@ -71,10 +71,12 @@ export async function payloadOf(
       code: 'cloud-not-ready',
       remedy: 'Wait until its job has ended, or run that job again.',
     });
+  const edited = { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits };
   if (operation === 'export-cloud')
-    return { las: cloud.las, crs, classes: s.classes, strips: s.strips, withRejected: s.withRejected };
+    return { edited, las: cloud.las, crs, classes: s.classes, strips: s.strips, withRejected: s.withRejected };
   if (operation === 'classify')
     return {
+      edited,
       las: cloud.las,
       order: cloud.order,
       index: cloud.index,
@@ -96,12 +98,14 @@ export async function payloadOf(
     };
   if (operation === 'check')
     return {
+      edited,
       las: cloud.las,
       marks: inputs.marks.flatMap((_, i) => content('marks', i).marks as unknown[]),
       crs,
       toleranceM: project.toleranceM,
     };
   return {
+    edited,
     las: cloud.las,
     crs,
     name: project.name,

@@ -4,6 +4,7 @@ import { check } from './tasks/check';
 import { classify } from './tasks/classify';
 import { compare } from './tasks/compare';
 import { demoFiles, demoHead } from './tasks/demo';
+import { bringEditsIn, edit, editedFile, select, type EditedCloud } from './tasks/edit';
 import { exportCloud } from './tasks/exportCloud';
 import { inspect, mapMarks, openCloud, preview } from './tasks/intake';
 import { network } from './tasks/network';
@@ -29,6 +30,9 @@ export async function perform(
   };
   request.port.postMessage({ fraction: 0, doing: 'Starting' });
   try {
+    const { edited } = request.payload as { edited?: EditedCloud };
+    // what was done to a cloud by hand goes into its file before others read it
+    if (edited?.edits?.length) request.payload.las = await bringEditsIn(request.storeFolder, edited);
     return { result: await TASKS[request.task](request, watch) };
   } catch (error) {
     if (error instanceof Problem)
@@ -68,6 +72,9 @@ const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<T
   join,
   stops,
   network,
+  select,
+  edit,
+  'edited-file': editedFile,
   events,
   'export-cloud': exportCloud,
   report: writeReport,

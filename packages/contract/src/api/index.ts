@@ -59,6 +59,25 @@ export interface ComparisonDto {
   series: Array<{ name: string; unit: string; time: number[]; min: number[]; max: number[] }>;
 }
 
+/** An act done to a stored cloud: which rows, as an object of the store, and what was done to them. */
+export interface CloudEditEntry {
+  object: string;
+  act: { kind: 'class'; to: number } | { kind: 'reject' } | { kind: 'restore' };
+  points: number;
+  at: string;
+}
+
+export interface SelectionCountDto {
+  count: number;
+  rejected: number;
+  byClass: Record<string, number>;
+}
+
+export interface EditAnswer {
+  revision: number;
+  counts: SelectionCountDto;
+}
+
 /** A version of a vehicle in the library. */
 export interface PlatformDto {
   id: number;

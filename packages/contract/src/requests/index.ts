@@ -100,6 +100,20 @@ export class FetchStation {
   code!: string;
 }
 
+/** What a person has selected of a cloud; its parts are checked where they are read. */
+export class SelectPoints {
+  @IsObject()
+  selection!: Record<string, unknown>;
+}
+
+export class EditCloud extends SelectPoints {
+  @IsObject()
+  act!: Record<string, unknown>;
+  /** The revision that was looked at. */
+  @IsInt()
+  revision!: number;
+}
+
 /** A mounting for the library of vehicles. */
 export class KeepPlatform {
   @IsString()

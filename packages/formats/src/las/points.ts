@@ -95,6 +95,9 @@ export function decodeRecords(header: LasHeader, records: Uint8Array, count: num
   }
 }
 
+/** Among withheld flags: keep what the record says. */
+export const AS_IT_WAS = 2;
+
 /** Sets class and withheld flag in raw records, leaving every other byte as it was. */
 export function patchRecords(
   header: LasHeader,
@@ -107,12 +110,13 @@ export function patchRecords(
   const { pointBytes: step, pointFormat: format } = header;
   for (let i = 0, o = 0; i < count; i++, o += step) {
     const cls = classification[at + i];
+    const out = withheld ? withheld[at + i] : AS_IT_WAS;
     if (format >= 6) {
       records[o + 16] = cls;
-      if (withheld) records[o + 15] = (records[o + 15] & ~WITHHELD) | (withheld[at + i] ? WITHHELD : 0);
+      if (out !== AS_IT_WAS) records[o + 15] = (records[o + 15] & ~WITHHELD) | (out ? WITHHELD : 0);
     } else {
       records[o + 15] = (records[o + 15] & 0xe0) | (cls & 31);
-      if (withheld) records[o + 15] = (records[o + 15] & 0x7f) | (withheld[at + i] ? 0x80 : 0);
+      if (out !== AS_IT_WAS) records[o + 15] = (records[o + 15] & 0x7f) | (out ? 0x80 : 0);
     }
   }
 }

@@ -3,7 +3,7 @@ import { createReadStream, statSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { type Router } from 'express';
 import { parseMounting } from '@longheron/core/frames';
-import { type ReferenceDto } from '@longheron/contract/api';
+import { type CloudEditEntry, type ReferenceDto } from '@longheron/contract/api';
 import { EditMounting } from '@longheron/contract/requests';
 import { Dataset, NoticeRow, Revision, Run } from '../../database/models';
 import { bodyOf, idOf } from '../../http/body';
@@ -12,7 +12,7 @@ import { addRevision } from '../../jobs/queue';
 import { type Services } from '../../services';
 import { projectOf } from '../projects';
 import { datasetOf } from './find';
-import { pointAttributes } from './point';
+import { editedPoint, pointAttributes } from './point';
 import { qualityCsv } from './qualityCsv';
 import { residualsCsv } from './residualsCsv';
 import { datasetsOf, revisionDto } from './trail';
@@ -135,7 +135,9 @@ export function datasetRoutes(api: Router, { queue, store }: Services): void {
     const { las, order } = revision.content as { las?: string; order?: string };
     if (!las || !order || !Number.isSafeInteger(row) || row < 0)
       throw new HttpError(404, 'There is no such point.', { code: 'not-found' });
-    response.json(await pointAttributes(store.path(las), store.path(order), row));
+    const { index, edits } = revision.content as { index?: string; edits?: CloudEditEntry[] };
+    const edited = index && edits?.length ? await editedPoint(store, index, edits, row) : undefined;
+    response.json(await pointAttributes(store.path(las), store.path(order), row, edited));
   });
 
   /** Discards a result that nothing depends on; raw files can be taken out of the project in the same way. */
@@ -255,7 +257,20 @@ export function datasetRoutes(api: Router, { queue, store }: Services): void {
     }
     const format = EXPORTS[wanted];
     const content = revision.content as Record<string, string> & { exports?: Record<string, { sha256: string }> };
-    const sha = ['las', 'pdf', 'object'].includes(wanted) ? content[wanted] : content.exports?.[wanted]?.sha256;
+    let sha = ['las', 'pdf', 'object'].includes(wanted) ? content[wanted] : content.exports?.[wanted]?.sha256;
+    const { edits } = revision.content as { edits?: CloudEditEntry[] };
+    if (wanted === 'las' && edits?.length) {
+      const { las, index, order } = content;
+      const { run, result } = await queue.background(
+        Number(project.id),
+        'edited-file',
+        `Write the edits of ${dataset.name} into its file`,
+        'edited-file',
+        { cloud: { las, index, order, edits } },
+      );
+      await queue.succeed(run, []);
+      sha = String(result.content.las);
+    }
     if (!format || !sha || !store.has(sha))
       throw new HttpError(404, 'There is no such export of this dataset.', { code: 'not-found' });
     response.type(format.type);

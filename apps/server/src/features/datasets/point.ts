@@ -1,4 +1,4 @@
-import { open } from 'node:fs/promises';
+import { open, readFile } from 'node:fs/promises';
 import {
   allocatePoints,
   ADJUSTED_GPS_OFFSET_S,
@@ -8,8 +8,42 @@ import {
   LasFile,
   WITHHELD,
 } from '@longheron/formats/las';
-import { LAS_CLASS_NAMES } from '@longheron/core/cloud';
+import { type CloudEditEntry, type CloudIndex } from '@longheron/contract/api';
+import { applyEdits, LAS_CLASS_NAMES } from '@longheron/core/cloud';
+import { unpackRuns } from '@longheron/operations/edit';
+import { type ObjectStore } from '../../storage';
 import { formatGps } from '@longheron/core/time';
+
+/** Class and rejection of a point after what was done to the cloud by hand. */
+export interface EditedPoint {
+  cls: number;
+  /** Undefined where no act said anything of it. */
+  rejected?: boolean;
+}
+
+/** @param row place in the stored cloud. */
+export async function editedPoint(
+  store: ObjectStore,
+  indexSha: string,
+  entries: CloudEditEntry[],
+  row: number,
+): Promise<EditedPoint | undefined> {
+  const index = JSON.parse(await readFile(store.path(indexSha), 'utf8')) as CloudIndex;
+  if (row >= index.count) return undefined;
+  const edits = await Promise.all(
+    entries.map(async (e) => ({ act: e.act, runs: unpackRuns(await readFile(store.path(e.object))) })),
+  );
+  const cls = new Uint8Array(1);
+  const handle = await open(store.path(index.objects.classes), 'r');
+  try {
+    await handle.read(cls, 0, 1, row);
+  } finally {
+    await handle.close();
+  }
+  const [flags, decided] = [new Uint8Array(1), new Uint8Array(1)];
+  applyEdits(edits, row, cls, flags, decided);
+  return { cls: cls[0], rejected: decided[0] ? flags[0] === 1 : undefined };
+}
 
 /**
  * Every attribute of one point as its file holds it.
@@ -19,6 +53,7 @@ export async function pointAttributes(
   lasPath: string,
   orderPath: string,
   row: number,
+  edited?: EditedPoint,
 ): Promise<Array<[string, string]>> {
   const handle = await open(orderPath, 'r');
   let record: number;
@@ -39,14 +74,15 @@ export async function pointAttributes(
     const p = allocatePoints(1, true);
     decodeRecords(header, bytes, 1, p, 0);
     const [x, y, z] = [p.x[0], p.y[0], p.z[0]].map((v, k) => (v * header.scale[k] + header.offset[k]).toFixed(4));
+    const cls = edited?.cls ?? p.classification[0];
     const out: Array<[string, string]> = [
       ['Record in the file', String(record)],
       ['Easting, northing', `${x} ${y}`],
       ['Height', z],
       ['Intensity', String(p.intensity[0])],
       ['Echo', `${p.returnNumber[0]} of ${p.returnCount[0]}`],
-      ['Class', `${p.classification[0]} ${(LAS_CLASS_NAMES[p.classification[0]] ?? '').toLowerCase()}`],
-      ['Rejected', p.flags[0] & WITHHELD ? 'yes' : 'no'],
+      ['Class', `${cls} ${(LAS_CLASS_NAMES[cls] ?? '').toLowerCase()}`],
+      ['Rejected', (edited?.rejected ?? (p.flags[0] & WITHHELD) !== 0) ? 'yes' : 'no'],
       ['Strip (point source)', String(p.pointSourceId[0])],
       ['Scanner channel', String(p.scannerChannel[0])],
     ];

@@ -24,7 +24,10 @@ export interface TaskRequest {
     | 'join'
     | 'stops'
     | 'events'
-    | 'network';
+    | 'network'
+    | 'select'
+    | 'edit'
+    | 'edited-file';
   storeFolder: string;
   payload: Record<string, unknown>;
   port: MessagePort;

@@ -1,0 +1,98 @@
+import { type Router } from 'express';
+import { type EditAnswer, type SelectionCountDto } from '@longheron/contract/api';
+import { EditCloud, SelectPoints } from '@longheron/contract/requests';
+import { parseAct, parseSelection } from '@longheron/core/cloud';
+import { LAS_CLASS_NAMES } from '@longheron/core/cloud';
+import { Dataset, Revision, Run } from '../../database/models';
+import { bodyOf } from '../../http/body';
+import { HttpError } from '../../http/errors';
+import { addRevision } from '../../jobs/queue';
+import { type EditedCloud } from '../../jobs/tasks/edit';
+import { type Services } from '../../services';
+import { datasetOf } from '../datasets/find';
+import { projectOf } from '../projects';
+
+function cloudOf(dataset: Dataset, revision: Revision): EditedCloud {
+  const c = revision.content as unknown as EditedCloud;
+  if (dataset.kind !== 'point-cloud' || !c.las || !c.index || !c.order)
+    throw new HttpError(409, `"${dataset.name}" is no cloud that can be edited yet.`, {
+      code: 'kind',
+      remedy: 'Wait until the job that prepares it has ended.',
+    });
+  const { las, index, order, edits, countsByClass, rejected } = c;
+  return { las, index, order, edits, countsByClass, rejected };
+}
+
+const thousands = (n: number) => String(n).replace(/\B(?=(\d{3})+$)/g, ' ');
+
+function titleOf(act: ReturnType<typeof parseAct>, name: string): string {
+  if (act.kind === 'reject') return `Reject points of ${name}`;
+  if (act.kind === 'restore') return `Take points of ${name} back`;
+  return `Set points of ${name} to ${(LAS_CLASS_NAMES[act.to] ?? `class ${act.to}`).toLowerCase()}`;
+}
+
+/** Selecting points of a stored cloud, and acts on them: each is a revision, so undo and redo are those of any dataset. */
+export function editRoutes(api: Router, { queue }: Services): void {
+  /** How many points a selection holds, by class. */
+  api.post('/projects/:projectId/datasets/:id/select', async (request, response) => {
+    const project = await projectOf(request);
+    const { dataset, revision } = await datasetOf(request, Number(project.id));
+    const selection = parseSelection(bodyOf(request, SelectPoints).selection);
+    const { run, result } = await queue.background(
+      Number(project.id),
+      'select',
+      `Count a selection of ${dataset.name}`,
+      'select',
+      { cloud: cloudOf(dataset, revision), selection },
+    );
+    await queue.succeed(run, []);
+    response.json(result.content as unknown as SelectionCountDto);
+  });
+
+  /** Does an act on what a selection holds. */
+  api.post('/projects/:projectId/datasets/:id/edit', async (request, response) => {
+    const project = await projectOf(request);
+    const projectId = Number(project.id);
+    const { dataset, revision } = await datasetOf(request, projectId);
+    const id = Number(dataset.id);
+    const body = bodyOf(request, EditCloud);
+    const [selection, act] = [parseSelection(body.selection), parseAct(body.act)];
+    const cloud = cloudOf(dataset, revision);
+    if (body.revision !== Number(revision.id))
+      throw new HttpError(409, 'The cloud has changed since the selection was made.', {
+        code: 'stale',
+        remedy: 'Look at it again, then act.',
+      });
+    await queue.refuseWhenBusy(projectId, id);
+    const { run, result } = await queue.background(
+      projectId,
+      'edit',
+      titleOf(act, dataset.name),
+      'edit',
+      { cloud, selection, act },
+      { outputDataset: id, act, selection },
+    );
+    const { edits, countsByClass, rejected, counts } = result.content as unknown as EditedCloud & {
+      counts: SelectionCountDto;
+    };
+    const words = `${thousands(counts.count)} points`;
+    const made = await Run.sequelize!.transaction(async (transaction) => {
+      const target = await Dataset.findByPk(id, { transaction, lock: true });
+      if (!target || Number(target.currentRevisionId) !== Number(revision.id))
+        throw new HttpError(409, 'The cloud was changed meanwhile; nothing was done.', { code: 'stale' });
+      return addRevision(
+        target,
+        {
+          ...{ contentHash: result.contentHash, runId: Number(run.id), madeBy: 'edit' },
+          version: revision.operationVersion,
+          inputs: revision.inputs,
+          content: { ...revision.content, edits, countsByClass, rejected },
+        },
+        transaction,
+      );
+    });
+    await run.update({ title: `${titleOf(act, dataset.name)}: ${words}` });
+    await queue.succeed(run, [id]);
+    response.json({ revision: Number(made.id), counts } satisfies EditAnswer);
+  });
+}

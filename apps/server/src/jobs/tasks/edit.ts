@@ -1,0 +1,130 @@
+import { readFile, rm } from 'node:fs/promises';
+import { type CloudEditEntry, type CloudIndex } from '@longheron/contract/api';
+import { LAS_CLASS_NAMES, type CloudEdit, type EditAct, type Selection } from '@longheron/core/cloud';
+import { part, Problem, type Watch } from '@longheron/core/shared';
+import { LasFile } from '@longheron/formats/las';
+import {
+  actWords,
+  packRuns,
+  selectRows,
+  unpackRuns,
+  writeEdited,
+  type EditableCloud,
+} from '@longheron/operations/edit';
+import { incoming, jsonHash, objectPath, Shelf } from './shelf';
+import { type TaskRequest, type TaskResult } from './types';
+
+/** What of a cloud's content an act needs. */
+export interface EditedCloud {
+  las: string;
+  index: string;
+  order: string;
+  edits?: CloudEditEntry[];
+  countsByClass?: Record<string, number>;
+  rejected?: number;
+}
+
+const NAME_OF = (c: number) => (LAS_CLASS_NAMES[c] ?? `class ${c}`).toLowerCase();
+
+async function cloudOf(storeFolder: string, c: EditedCloud): Promise<EditableCloud> {
+  const index = JSON.parse(await readFile(objectPath(storeFolder, c.index), 'utf8')) as CloudIndex;
+  return { ...index, paths: pathsOf(storeFolder, index), edits: await editsOf(storeFolder, c) };
+}
+
+function pathsOf(storeFolder: string, { objects }: CloudIndex): EditableCloud['paths'] {
+  const at = (sha: string) => objectPath(storeFolder, sha);
+  return { position: at(objects.position), attributes: at(objects.attributes), classes: at(objects.classes) };
+}
+
+async function editsOf(storeFolder: string, c: EditedCloud): Promise<CloudEdit[]> {
+  return Promise.all(
+    (c.edits ?? []).map(async (e) => ({
+      act: e.act as EditAct,
+      runs: unpackRuns(await readFile(objectPath(storeFolder, e.object))),
+    })),
+  );
+}
+
+/** How many points a selection holds. */
+export async function select(r: TaskRequest, watch: Watch): Promise<TaskResult> {
+  const p = r.payload as unknown as { cloud: EditedCloud; selection: Selection };
+  const { counts } = await selectRows(await cloudOf(r.storeFolder, p.cloud), p.selection, watch);
+  return { content: { ...counts }, contentHash: jsonHash(counts), objects: [], notices: [], log: [] };
+}
+
+/** Does an act on a selection: what is kept are the rows and the act. */
+export async function edit(r: TaskRequest, watch: Watch): Promise<TaskResult> {
+  const p = r.payload as unknown as { cloud: EditedCloud; selection: Selection; act: EditAct };
+  const { act } = p;
+  await refuseForFormat(r.storeFolder, p.cloud.las, act);
+  const { runs, counts } = await selectRows(await cloudOf(r.storeFolder, p.cloud), p.selection, part(watch, 0, 0.95));
+  if (counts.count === 0)
+    throw new Problem('The selection holds no points.', {
+      code: 'selection-empty',
+      remedy: 'Show the classes that are meant, or draw it anew.',
+    });
+  const shelf = new Shelf(r.storeFolder);
+  const object = await shelf.bytes(packRuns(runs), 'cloud-edit');
+  const entry: CloudEditEntry = { object, act, points: counts.count, at: new Date().toISOString() };
+  const countsByClass = { ...p.cloud.countsByClass };
+  const move = (from: string, to: number) => {
+    const n = counts.byClass[from] ?? 0;
+    if (String(to) === from || n === 0) return;
+    countsByClass[from] = (countsByClass[from] ?? 0) - n;
+    if (!countsByClass[from]) delete countsByClass[from];
+    countsByClass[to] = (countsByClass[to] ?? 0) + n;
+  };
+  if (act.kind === 'class') for (const from of Object.keys(counts.byClass)) move(from, act.to);
+  if (act.kind === 'restore') for (const from of ['7', '18']) move(from, 1);
+  const before = p.cloud.rejected ?? 0;
+  const rejected =
+    act.kind === 'reject'
+      ? before + counts.count - counts.rejected
+      : act.kind === 'restore'
+        ? before - counts.rejected
+        : before;
+  const edits = [...(p.cloud.edits ?? []), entry];
+  return {
+    content: { edits, countsByClass, rejected, entry, counts },
+    contentHash: jsonHash([p.cloud.las, edits.map((e) => [e.object, e.act])]),
+    objects: shelf.objects,
+    notices: [],
+    log: [`${counts.count} points ${actWords(act, NAME_OF)}.`],
+  };
+}
+
+const MOST_LEGACY_CLASS = 31;
+
+/** Older point formats have five bits for the class: said before work is done that cannot be written. */
+async function refuseForFormat(storeFolder: string, las: string, act: EditAct): Promise<void> {
+  if (act.kind !== 'class' || act.to <= MOST_LEGACY_CLASS) return;
+  const file = await LasFile.openPath(objectPath(storeFolder, las));
+  const format = file.header.pointFormat;
+  await file.close();
+  if (format < 6)
+    throw new Problem(`Points of format ${format} have classes up to ${MOST_LEGACY_CLASS}.`, {
+      code: 'las-class',
+      remedy: 'Choose a class up to 31.',
+    });
+}
+
+/** The cloud's file with all acts in it, as an object of the store; the file itself when there were none. */
+export async function bringEditsIn(storeFolder: string, cloud: EditedCloud, watch?: Watch): Promise<string> {
+  if (!cloud.edits?.length) return cloud.las;
+  const index = JSON.parse(await readFile(objectPath(storeFolder, cloud.index), 'utf8')) as CloudIndex;
+  const edited = { paths: pathsOf(storeFolder, index), edits: await editsOf(storeFolder, cloud) };
+  const shelf = new Shelf(storeFolder);
+  const path = incoming(storeFolder);
+  try {
+    await writeEdited(objectPath(storeFolder, cloud.las), objectPath(storeFolder, cloud.order), edited, path, watch);
+    return await shelf.take(path, 'las');
+  } finally {
+    await rm(path, { force: true });
+  }
+}
+
+/** The same as a job, for who wants the file. */
+export async function editedFile(r: TaskRequest, watch: Watch): Promise<TaskResult> {
+  const las = await bringEditsIn(r.storeFolder, (r.payload as unknown as { cloud: EditedCloud }).cloud, watch);
+  return { content: { las }, contentHash: las, objects: [], notices: [], log: [] };
+}

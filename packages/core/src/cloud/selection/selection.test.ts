@@ -1,0 +1,141 @@
+import { describe, expect, it } from 'vitest';
+import { Random } from '../../numeric/random';
+import { PolygonMask, Selector, type Selection, type SelectionShape } from '.';
+
+const ALL = { hiddenClasses: [], rejected: 'shown' as const };
+const select = (regions: Selection['regions'], more: Partial<Selection> = {}) =>
+  new Selector({ regions, inverted: false, filter: ALL, ...more }, [1000, 2000, 10]);
+/** Winding number by angles: an independent way to tell whether a point is in a simple polygon. */
+function winds(xy: number[], x: number, y: number): boolean {
+  let turn = 0;
+  for (let i = 0; i < xy.length; i += 2) {
+    const j = (i + 2) % xy.length;
+    const a = Math.atan2(xy[i + 1] - y, xy[i] - x);
+    let d = Math.atan2(xy[j + 1] - y, xy[j] - x) - a;
+    if (d > Math.PI) d -= 2 * Math.PI;
+    if (d < -Math.PI) d += 2 * Math.PI;
+    turn += d;
+  }
+  return Math.abs(turn) > 1;
+}
+
+describe('polygons', () => {
+  it('hold the same points by cells as by winding, for any star of corners', () => {
+    const random = new Random(7, 'polygons');
+    for (let shape = 0; shape < 40; shape++) {
+      const corners = 3 + Math.floor(random.uniform() * 60);
+      const xy: number[] = [];
+      for (let k = 0; k < corners; k++) {
+        const r = 0.2 + random.uniform();
+        const a = ((k + 0.8 * random.uniform()) / corners) * 2 * Math.PI;
+        xy.push(3 + r * Math.cos(a), -5 + 4 * r * Math.sin(a));
+      }
+      const mask = new PolygonMask(xy);
+      for (let k = 0; k < 500; k++) {
+        const [x, y] = [3 + 2.6 * (random.uniform() - 0.5), -5 + 10 * (random.uniform() - 0.5)];
+        expect(mask.has(x, y)).toBe(winds(xy, x, y));
+      }
+    }
+  });
+
+  it('that are thin, or but a line, hold what lies in them', () => {
+    const sliver = new PolygonMask([0, 0, 100, 0.001, 100, 0.002]);
+    expect(sliver.has(50, 0.00075)).toBe(true);
+    expect(sliver.has(50, 0.0002)).toBe(false);
+    expect(new PolygonMask([0, 0, 1, 1]).has(0.5, 0.5)).toBe(false);
+  });
+});
+
+const square = [1002, 2002, 1006, 2002, 1006, 2006, 1002, 2006];
+
+describe('selections', () => {
+  it('in plan, between heights, added and taken away in order', () => {
+    const plan: SelectionShape = { kind: 'plan', polygon: square, heightM: [11, 13] };
+    const hole: SelectionShape = { kind: 'plan', polygon: square.map((v) => v + 2) };
+    const one = select([{ mode: 'add', shape: plan }]);
+    expect([one.has(3, 3, 2), one.has(3, 3, 0.5), one.has(7, 3, 2)]).toEqual([true, false, false]);
+    const less = select([
+      { mode: 'add', shape: plan },
+      { mode: 'subtract', shape: hole },
+    ]);
+    expect([less.has(3, 3, 2), less.has(5, 5, 2)]).toEqual([true, false]);
+    const both = select([
+      { mode: 'add', shape: plan },
+      { mode: 'within', shape: hole },
+    ]);
+    expect([both.has(3, 3, 2), both.has(5, 5, 2)]).toEqual([false, true]);
+    const rest = select([{ mode: 'add', shape: plan }], { inverted: true });
+    expect([rest.has(3, 3, 2), rest.has(7, 3, 2)]).toEqual([false, true]);
+    expect(select([]).has(1, 2, 3)).toBe(true);
+    expect(select([{ mode: 'subtract', shape: plan }]).has(50, 50, 0)).toBe(true);
+  });
+
+  it('on the picture of a view see only what is before the eye', () => {
+    // looking along −z from z = 5: x and y over the distance
+    const matrix = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, -1.02, -1, 0, 0, 5.1 - 0.2, 5];
+    const s = select([
+      { mode: 'add', shape: { kind: 'view', matrix, polygon: [-0.5, -0.5, 0.5, -0.5, 0.5, 0.5, -0.5, 0.5] } },
+    ]);
+    expect(s.has(0.9, 0, 3)).toBe(true);
+    expect(s.has(1.1, 0, 3)).toBe(false);
+    expect(s.has(0, 0, 7)).toBe(false);
+    expect(s.touches(-1, -1, 6, 0.5)).toBe(true);
+    expect(s.touches(9, 9, 0, 1)).toBe(false);
+  });
+
+  it('in a section: along, height, width; and under a brush', () => {
+    const line = { from: [1000, 2000] as [number, number], to: [1010, 2000] as [number, number], widthM: 2 };
+    const poly = select([{ mode: 'add', shape: { kind: 'section', line, polygon: [2, 11, 4, 11, 4, 12, 2, 12] } }]);
+    expect([poly.has(3, 0.9, 1.5), poly.has(3, 1.1, 1.5), poly.has(5, 0, 1.5), poly.has(3, 0, 2.5)]).toEqual([
+      ...[true, false, false, false],
+    ]);
+    const brush = select([
+      { mode: 'add', shape: { kind: 'brush', line, path: [2, 11, 6, 11], alongM: 0.5, heightM: 0.1 } },
+    ]);
+    expect([brush.has(4, 0, 1.09), brush.has(4, 0, 1.11), brush.has(1.6, 0, 1), brush.has(1.4, 0, 1)]).toEqual([
+      ...[true, false, true, false],
+    ]);
+  });
+
+  it('never pass over a cube that holds a selected point', () => {
+    const random = new Random(3, 'cubes');
+    const at = () => 20 * (random.uniform() - 0.5);
+    const line = { from: [996, 1994] as [number, number], to: [1004, 2003] as [number, number], widthM: 3 };
+    const matrix = [0.7, 0.2, 0.1, 0.09, -0.3, 0.8, 0.05, 0.04, 0.1, 0.1, 0.6, 0.02, 0.2, -0.4, 0, 1.1];
+    const shapes: SelectionShape[] = [
+      { kind: 'plan', polygon: square, heightM: [8, 14] },
+      { kind: 'section', line, polygon: [1, 6, 9, 7, 5, 15] },
+      { kind: 'brush', line, path: [1, 8, 6, 12, 9, 9], alongM: 1, heightM: 2 },
+      { kind: 'view', matrix, polygon: [-0.4, -0.6, 0.8, -0.1, 0.1, 0.9] },
+    ];
+    let held = 0;
+    for (const shape of shapes) {
+      const s = select([{ mode: 'add', shape }]);
+      for (let k = 0; k < 8000; k++) {
+        const [x, y, z] = [at(), at(), at()];
+        if (!s.has(x, y, z)) continue;
+        held++;
+        const edge = 0.5 + 4 * random.uniform();
+        const low = (v: number) => v - edge * random.uniform();
+        expect(s.touches(low(x), low(y), low(z), edge)).toBe(true);
+      }
+    }
+    expect(held).toBeGreaterThan(200);
+  });
+
+  it('let through by class, rejection, time, strip and intensity', () => {
+    const s = select([], {
+      filter: { hiddenClasses: [7], rejected: 'hidden', time: [100, 200], strips: [1, 3], intensity: [10, 90] },
+    });
+    expect([s.passes(2, false), s.passes(7, false), s.passes(2, true)]).toEqual([true, false, false]);
+    expect(select([], { filter: { hiddenClasses: [], rejected: 'only' } }).passes(2, true)).toBe(true);
+    expect(s.needsAttributes).toBe(true);
+    expect(s.passesAttributes(150, 3, 50)).toBe(true);
+    for (const [t, strip, intensity] of [
+      [99, 3, 50],
+      [150, 2, 50],
+      [150, 3, 9],
+    ])
+      expect(s.passesAttributes(t, strip, intensity)).toBe(false);
+  });
+});

@@ -1,0 +1,41 @@
+/** A line in plan with the width of a section about it, metres of the project. */
+export interface SelectionLine {
+  from: [number, number];
+  to: [number, number];
+  widthM: number;
+}
+
+/** What a person drew. Lists of places are flat: x, y, x, y … */
+export type SelectionShape =
+  /** A polygon on the picture of a 3D view: −1 to 1, right and up. The matrix, by columns, maps metres about the cloud's origin to it. */
+  | { kind: 'view'; matrix: number[]; polygon: number[] }
+  /** A polygon in plan, easting and northing, perhaps between two heights. */
+  | { kind: 'plan'; polygon: number[]; heightM?: [number, number] }
+  /** A polygon in a section: metres along its line, and height. */
+  | { kind: 'section'; line: SelectionLine; polygon: number[] }
+  /** A brush drawn in a section: within an ellipse about the path of the pointer. */
+  | { kind: 'brush'; line: SelectionLine; path: number[]; alongM: number; heightM: number };
+
+/** Shapes are taken in their order: added, taken away, or what is selected is kept within them alone. */
+export interface SelectionRegion {
+  mode: 'add' | 'subtract' | 'within';
+  shape: SelectionShape;
+}
+
+/** Which points count at all, by their attributes. */
+export interface SelectionFilter {
+  hiddenClasses: number[];
+  rejected: 'hidden' | 'shown' | 'only';
+  /** GPS seconds. */
+  time?: [number, number];
+  strips?: number[];
+  intensity?: [number, number];
+}
+
+export interface Selection {
+  /** None: all points that the filter lets through. */
+  regions: SelectionRegion[];
+  /** Everything but them; the filter holds as before. */
+  inverted: boolean;
+  filter: SelectionFilter;
+}
