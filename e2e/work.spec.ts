@@ -274,3 +274,50 @@ test('a base is found from stations of the service, and stands among the marks',
   await expect(page.getByRole('row', { name: /^HLM2–BRN1 12\.0 km fixed/ })).toBeVisible({ timeout: 60_000 });
   await expect(page.getByText(/with 3 observations to spare/)).toBeVisible();
 });
+
+test('points are selected by a shape, rejected, kept over a reload, and given back', async ({ page }) => {
+  await open(page, 'clean');
+  await page.getByText('By hand', { exact: true }).click();
+  await expect(page.getByText(/full detail for this view/)).toBeVisible({ timeout: 60_000 });
+  const ground = page.getByRole('row', { name: /^ground \d/ }).first();
+  const before = await ground.innerText();
+  await page.keyboard.press('r');
+  const box = (await page.getByRole('application', { name: /rectangle/ }).boundingBox())!;
+  const at = (x: number, y: number) => [box.x + x * box.width, box.y + y * box.height] as const;
+  await page.mouse.move(...at(0.35, 0.35));
+  await page.mouse.down();
+  await page.mouse.move(...at(0.65, 0.65), { steps: 6 });
+  await page.mouse.up();
+  await expect(page.getByText(/^One shape: [\d\s]+ points$/)).toBeVisible({ timeout: 20_000 });
+  const count = Number((await page.getByText(/^One shape:/).innerText()).replace(/\D/g, ''));
+  expect(count).toBeGreaterThan(100);
+  // taken away again inside, with Alt for one shape
+  await page.keyboard.down('Alt');
+  await page.mouse.move(...at(0.45, 0.45));
+  await page.mouse.down();
+  await page.mouse.move(...at(0.55, 0.55), { steps: 6 });
+  await page.mouse.up();
+  await page.keyboard.up('Alt');
+  await expect(page.getByText(/^2 shapes: [\d\s]+ points$/)).toBeVisible({ timeout: 20_000 });
+  const fewer = Number((await page.getByText(/^2 shapes:/).innerText()).replace(/^2 shapes|\D/g, ''));
+  expect(fewer).toBeLessThan(count);
+  expect(fewer).toBeGreaterThan(0);
+  await page.getByRole('button', { name: 'Reject' }).click();
+  const said = page.getByText(/^[\d\s]+ points are rejected\.$/);
+  await expect(said).toBeVisible({ timeout: 20_000 });
+  expect(Number((await said.innerText()).replace(/\D/g, ''))).toBe(fewer);
+  await page.reload();
+  await expect(said).toBeVisible();
+  await expect(page.getByText(/rejected points hidden/)).toBeVisible({ timeout: 30_000 });
+  // all that is shown becomes one class, and undo brings both back
+  await page.getByRole('button', { name: 'Select all that is shown' }).click();
+  await page.getByRole('combobox', { name: 'Class to set' }).click({ force: true });
+  await page.getByRole('option', { name: '6 building' }).click();
+  await page.getByRole('button', { name: 'Set class' }).click();
+  await expect(page.getByRole('row', { name: /^building \d/ }).first()).toBeVisible({ timeout: 20_000 });
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('row', { name: /^building \d/ })).toHaveCount(0);
+  await page.keyboard.press('Control+z');
+  await expect(page.getByText('Nothing was changed by hand in this revision.')).toBeVisible();
+  expect(await ground.innerText()).toBe(before);
+});

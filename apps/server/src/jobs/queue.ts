@@ -86,6 +86,21 @@ export class JobQueue {
     return { run, result: await this.perform(run, task, payload) };
   }
 
+  /** Asks a worker thread for an answer that changes nothing: no job is kept of it. */
+  async ask(task: TaskRequest['task'], payload: Record<string, unknown>): Promise<TaskResult> {
+    const { port1, port2 } = new MessageChannel();
+    const request: TaskRequest = { task, storeFolder: this.storeFolder, payload, port: port2 };
+    try {
+      const answer = (await this.pool.run(request, { transferList: [port2] })) as
+        { result: TaskResult } | { problem: Record<string, string> };
+      if ('result' in answer) return answer.result;
+      const { message, ...details } = answer.problem;
+      throw new Problem(message, details as never);
+    } finally {
+      port1.close();
+    }
+  }
+
   private async perform(run: Run, task: TaskRequest['task'], payload: Record<string, unknown>): Promise<TaskResult> {
     const { port1, port2 } = new MessageChannel();
     const abort = new AbortController();

@@ -18,6 +18,11 @@ const KEYS: Array<[string, string]> = [
   ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo the last run or edit of what is shown'],
   ['double click', 'set the turning point (cloud)'],
   ['[ and ]', 'step the section by its width'],
+  ['r, l, p, b', 'rectangle, lasso, polygon, brush (Clean, by hand)'],
+  ['Shift, Alt', 'add a shape to the selection, take it away'],
+  ['i', 'turn the selection inside out'],
+  ['Delete', 'reject what is selected'],
+  ['Backspace', 'take the last shape or corner back'],
   ['↑ and ↓', 'next and previous mark (table of residuals)'],
 ];
 </script>

@@ -13,6 +13,7 @@ import ReferenceBar from './ReferenceBar.vue';
 import ReferenceDrawer from './ReferenceDrawer.vue';
 import TimeLanes from './TimeLanes.vue';
 import WorkDrawer from './WorkDrawer.vue';
+import { isTyping } from '../ui/keys';
 
 const finding = ref(false);
 const store = useProject();
@@ -28,25 +29,13 @@ watch(
 onBeforeUnmount(() => store.close());
 
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
-  const target = event.target as HTMLElement;
-  if (
-    (event.ctrlKey || event.metaKey) &&
-    event.key.toLowerCase() === 'z' &&
-    !/^(INPUT|TEXTAREA)$/.test(target.tagName)
-  ) {
+  if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z' && !isTyping(event.target)) {
     const d = store.datasets.find((x) => x.id === view.active);
     if (d) void store.stepBack(d, event.shiftKey ? 'redo' : 'undo');
     event.preventDefault();
     return;
   }
-  if (
-    /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) ||
-    target.isContentEditable ||
-    event.ctrlKey ||
-    event.metaKey ||
-    event.altKey
-  )
-    return;
+  if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
   const digit = Number(event.key);
   if (digit >= 1 && digit <= 6) void router.push(`/project/${String(route.params.projectId)}/${STAGES[digit - 1]}`);
   else if (event.key === 't') view.lanesOpen = !view.lanesOpen;

@@ -8,6 +8,7 @@ import { objectJson } from '../api/client';
 import { type MapMark } from '../map/marks';
 import { useCloudLook } from '../stores/cloudLook';
 import { useProject } from '../stores/project';
+import { useSelection, type SelectionMode } from '../stores/selection';
 import { useView } from '../stores/view';
 import Icon from '../ui/Icon.vue';
 import { className, scaleOf } from '../views3d/colouring';
@@ -25,8 +26,11 @@ import {
   yOf,
   type Frame,
 } from './draw';
+import { markSlice, shapeInSection } from './selecting';
+import SelectOverlay from '../views3d/SelectOverlay.vue';
 import { type CutAnswer } from './section.worker';
 import SectionWorker from './section.worker?worker';
+import { isTyping } from '../ui/keys';
 
 const props = defineProps<{
   dataset: DatasetDto;
@@ -51,6 +55,21 @@ const factor = computed(() => 1 / METRES_PER[store.project?.reference?.unit ?? '
 const symbol = computed(() => UNIT_SYMBOL[store.project?.reference?.unit ?? 'metre']);
 const line = computed(() => view.section);
 
+const selection = useSelection();
+const selectable = computed(() => selection.dataset === props.dataset.id);
+const chosen = computed(() => (selectable.value ? selection.current : null));
+watch(chosen, (now) => {
+  if (!slice.value || !line.value) return;
+  markSlice(slice.value, line.value, now, index.value?.origin);
+  draw();
+});
+function selectPath(path: number[], how: SelectionMode | undefined): void {
+  const f = frame.value;
+  if (!f || !line.value) return;
+  const shape = shapeInSection(path, f, { ...line.value }, selection.tool === 'brush' ? selection.brushPx : 0);
+  // a brush that is lifted goes on where it was
+  selection.add(shape, how ?? (shape.kind === 'brush' && selection.mode === 'replace' ? 'add' : undefined));
+}
 const worker = new SectionWorker();
 let request = 0;
 worker.onmessage = (event: MessageEvent<CutAnswer>) => {
@@ -58,22 +77,28 @@ worker.onmessage = (event: MessageEvent<CutAnswer>) => {
   busy.value = false;
   failure.value = event.data.error ?? '';
   if (event.data.slice) {
+    markSlice(event.data.slice, line.value, chosen.value, index.value?.origin);
     slice.value = event.data.slice;
     complete.value = event.data.complete ?? true;
   }
 };
 onBeforeUnmount(() => worker.terminate());
 
+/** As text, so that only a real change cuts anew. */
+const editsOf = () => JSON.stringify(props.dataset.revision.content.edits ?? []);
 watch(
-  () => [props.dataset.revision.content.index, line.value] as const,
-  async ([sha, s]) => {
+  () => [props.dataset.revision.content.index, line.value, editsOf()] as const,
+  async ([sha, s, edits]) => {
     if (!s) return;
     const id = ++request;
     busy.value = true;
     try {
       index.value = await objectJson<CloudIndex>(String(sha));
       if (id === request)
-        worker.postMessage({ id, index: index.value, section: { ...s, from: [...s.from], to: [...s.to] } });
+        worker.postMessage({
+          ...{ id, index: index.value, edits: JSON.parse(edits) },
+          section: { ...s, from: [...s.from], to: [...s.to] },
+        });
     } catch (e) {
       busy.value = false;
       failure.value = (e as Error).message;
@@ -140,7 +165,7 @@ function draw(): void {
   );
   frame.value = f;
   const image = g.getImageData(0, 0, c.width, c.height);
-  drawPoints(image, f, ratio, cut, pointColours(cut, look.colouring, limits.value), look.hidden);
+  drawPoints(image, f, ratio, cut, pointColours(cut, look.colouring, limits.value), look.hidden, look.rejected);
   g.putImageData(image, 0, 0);
   g.scale(ratio, ratio);
   drawAxes(g, f);
@@ -225,7 +250,15 @@ watch(
     height,
     limits,
     grid,
-    () => [look.colouring, look.hiddenClasses, look.exaggeration, look.picked, view.hoveredMark, props.marks],
+    () => [
+      look.colouring,
+      look.hiddenClasses,
+      look.rejected,
+      look.exaggeration,
+      look.picked,
+      view.hoveredMark,
+      props.marks,
+    ],
   ],
   draw,
   { deep: false, flush: 'post' },
@@ -245,8 +278,7 @@ function setWidth(value: number): void {
   if (view.section && value > 0) view.section = { ...view.section, widthM: Math.min(100, value) };
 }
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
-  const target = event.target as HTMLElement;
-  if (!view.section || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) || event.ctrlKey || event.metaKey) return;
+  if (!view.section || isTyping(event.target) || event.ctrlKey || event.metaKey) return;
   if (event.key === ']') step(view.section.widthM);
   else if (event.key === '[') step(-view.section.widthM);
   else return;
@@ -314,6 +346,7 @@ const shownHidden = computed(() =>
         @pointermove="move"
         @pointerleave="cursor = null"
       />
+      <SelectOverlay :tool="selectable ? selection.tool : 'none'" :brush-px="selection.brushPx" @done="selectPath" />
       <p v-if="failure" class="empty bad">{{ failure }}</p>
       <p v-else-if="slice && slice.count === 0 && !busy" class="empty">
         No points lie in this section. Step it with [ and ], or draw another line in plan.

@@ -10,10 +10,20 @@ describe('a section', () => {
     const points = [0.9, -0.9, 1.1].map((d) => [100 + 6 - 0.8 * d, 200 + 8 + 0.6 * d, 5]);
     points.push([100 - 0.6, 200 - 0.8, 5]);
     const position = Int32Array.from(points.flat(), (v) => Math.round(v * 1000));
-    builder.add(position, new Uint16Array(24), Uint8Array.from([2, 6, 1, 1]), 0.001, [0, 0, 0], 70);
+    builder.add(
+      position,
+      new Uint16Array(24),
+      Uint8Array.from([2, 6, 1, 1]),
+      Uint8Array.from([0, 1, 0, 0]),
+      0.001,
+      [0, 0, 0],
+      70,
+    );
     const slice = builder.finish();
     expect([...slice.row]).toEqual([70, 71]);
     expect([...slice.cls]).toEqual([2, 6]);
+    expect([...slice.flags]).toEqual([0, 1]);
+    expect(slice.acrossM[1]).toBeCloseTo(-0.9, 3);
     expect(slice.alongM[0]).toBeCloseTo(10, 3);
     expect(slice.alongM[1]).toBeCloseTo(10, 3);
     expect(slice.heightM[0]).toBeCloseTo(5, 5);

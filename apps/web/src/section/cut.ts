@@ -10,8 +10,12 @@ export interface Slice {
   count: number;
   /** Along the line, metres from its start. */
   alongM: Float32Array;
+  /** To the left of the line, metres. */
+  acrossM: Float32Array;
   heightM: Float32Array;
   cls: Uint8Array;
+  /** Bits of rejection and selection. */
+  flags: Uint8Array;
   strip: Uint16Array;
   intensity: Uint16Array;
   /** Place of each point in the packs. */
@@ -66,6 +70,7 @@ export class SliceBuilder {
     position: Int32Array,
     words: Uint16Array,
     classes: Uint8Array,
+    flags: Uint8Array,
     scale: number,
     origin: [number, number, number],
     first: number,
@@ -91,9 +96,13 @@ export class SliceBuilder {
     const part = empty(count);
     for (let k = 0; k < count; k++) {
       const i = at[k];
-      part.alongM[k] = (position[3 * i] * scale + ox) * this.ux + (position[3 * i + 1] * scale + oy) * this.uy;
+      const x = position[3 * i] * scale + ox;
+      const y = position[3 * i + 1] * scale + oy;
+      part.alongM[k] = x * this.ux + y * this.uy;
+      part.acrossM[k] = -x * this.uy + y * this.ux;
       part.heightM[k] = position[3 * i + 2] * scale + origin[2];
       part.cls[k] = classes[i];
+      part.flags[k] = flags[i];
       part.intensity[k] = words[6 * i];
       part.strip[k] = words[6 * i + 1];
       part.row[k] = first + i;
@@ -108,7 +117,9 @@ export class SliceBuilder {
     for (const p of this.parts) {
       out.alongM.set(p.alongM, o);
       out.heightM.set(p.heightM, o);
+      out.acrossM.set(p.acrossM, o);
       out.cls.set(p.cls, o);
+      out.flags.set(p.flags, o);
       out.strip.set(p.strip, o);
       out.intensity.set(p.intensity, o);
       out.row.set(p.row, o);
@@ -122,8 +133,10 @@ function empty(n: number): Slice {
   return {
     count: n,
     alongM: new Float32Array(n),
+    acrossM: new Float32Array(n),
     heightM: new Float32Array(n),
     cls: new Uint8Array(n),
+    flags: new Uint8Array(n),
     strip: new Uint16Array(n),
     intensity: new Uint16Array(n),
     row: new Uint32Array(n),

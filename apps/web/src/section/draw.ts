@@ -1,5 +1,6 @@
 import { CLASS_COLOURS, sample, STRIP_COLOURS, VIRIDIS } from '../ui/colour';
 import { type Colouring } from '../views3d/colouring';
+import { REJECTED_BIT, SELECTED_BIT } from '../views3d/selecting';
 import { type Slice } from './cut';
 
 /** How section metres become pixels. */
@@ -79,6 +80,10 @@ export function pointColours(slice: Slice, colouring: Colouring, limits: [number
   return out;
 }
 
+/** Colour of what is selected, and of what is rejected where that is shown. */
+const SELECTED = rgba('#ff6fb0');
+const REJECTED = rgba('#a8402e');
+
 /** Draws the points as dots of two pixels into an image. @param hidden classes not drawn. */
 export function drawPoints(
   image: ImageData,
@@ -87,6 +92,7 @@ export function drawPoints(
   slice: Slice,
   colours: Int32Array,
   hidden: ReadonlySet<number>,
+  rejected: 'hidden' | 'shown' | 'only',
 ): number {
   const pixels = new Int32Array(image.data.buffer);
   const { width, height } = image;
@@ -98,13 +104,18 @@ export function drawPoints(
   const bottom = Math.min(height - 1, Math.floor(top + frame.height * ratio));
   let shown = 0;
   for (let i = 0; i < slice.count; i++) {
-    if (hidden.has(slice.cls[i])) continue;
+    const out = slice.flags[i] & REJECTED_BIT;
+    if (hidden.has(slice.cls[i]) || (rejected !== 'shown' && (rejected === 'only') !== (out !== 0))) continue;
     shown++;
     const x = Math.round(left + slice.alongM[i] * sx);
     const y = Math.round(top + (frame.highM - slice.heightM[i]) * sy);
     if (x < left || x >= right || y < top || y >= bottom) continue;
     const o = y * width + x;
-    pixels[o] = pixels[o + 1] = pixels[o + width] = pixels[o + width + 1] = colours[i];
+    pixels[o] =
+      pixels[o + 1] =
+      pixels[o + width] =
+      pixels[o + width + 1] =
+        slice.flags[i] & SELECTED_BIT ? SELECTED : out ? REJECTED : colours[i];
   }
   return shown;
 }

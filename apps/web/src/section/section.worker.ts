@@ -1,5 +1,7 @@
-import { ATTRIBUTE_BYTES, POSITION_BYTES, type CloudIndex } from '@longheron/contract/api';
+import { applyEdits } from '@longheron/core/cloud';
+import { ATTRIBUTE_BYTES, POSITION_BYTES, type CloudEditEntry, type CloudIndex } from '@longheron/contract/api';
 import { objectRange } from '../api/client';
+import { loadEdits } from '../views3d/cloudEdits';
 import { readTree } from '../views3d/cloudTree';
 import { SliceBuilder, touches, type SectionLine, type Slice } from './cut';
 
@@ -10,6 +12,7 @@ const MOST_READ = 12_000_000;
 export interface CutRequest {
   id: number;
   index: CloudIndex;
+  edits: CloudEditEntry[];
   section: SectionLine;
 }
 export interface CutAnswer {
@@ -21,8 +24,9 @@ export interface CutAnswer {
 
 let latest = 0;
 
-async function cut({ id, index, section }: CutRequest): Promise<CutAnswer | undefined> {
+async function cut({ id, index, edits: entries, section }: CutRequest): Promise<CutAnswer | undefined> {
   const builder = new SliceBuilder(section);
+  const edits = await loadEdits(entries);
   const tree = readTree(index);
   const [ox, oy] = index.origin;
   let read = 0;
@@ -49,15 +53,20 @@ async function cut({ id, index, section }: CutRequest): Promise<CutAnswer | unde
         })),
       );
       if (latest !== id) return undefined;
-      for (const { n, bytes } of batch)
+      for (const { n, bytes } of batch) {
+        const classes = new Uint8Array(bytes[2]);
+        const flags = new Uint8Array(classes.length);
+        applyEdits(edits, n.first, classes, flags);
         builder.add(
           new Int32Array(bytes[0]),
           new Uint16Array(bytes[1]),
-          new Uint8Array(bytes[2]),
+          classes,
+          flags,
           index.scale,
           index.origin,
           n.first,
         );
+      }
     }
   }
   return { id, slice: builder.finish(), complete: true };

@@ -11,6 +11,8 @@ export const useCloudLook = defineStore('cloudLook', () => {
   const limits = useLocalStorage<Record<string, [number, number]>>('longheron.limits', {});
   /** Rejected noise is hidden until it is asked for; the view says so. */
   const hiddenClasses = useLocalStorage<number[]>('longheron.hiddenClasses', [7, 18]);
+  /** Points rejected by hand. */
+  const rejected = useLocalStorage<'hidden' | 'shown' | 'only'>('longheron.rejected', 'hidden');
   const pointPx = useLocalStorage('longheron.pointPx', 0);
   const parallel = useLocalStorage('longheron.parallel', false);
   const shading = useLocalStorage('longheron.shading', true);
@@ -37,6 +39,7 @@ export const useCloudLook = defineStore('cloudLook', () => {
     hiddenClasses,
     hidden,
     toggleClass,
+    rejected,
     pointPx,
     parallel,
     shading,

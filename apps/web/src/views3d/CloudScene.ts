@@ -4,6 +4,7 @@ import { type CloudIndex } from '@longheron/contract/api';
 import { chooseNodes, readTree, type CloudNode } from './cloudTree';
 import { DepthShading } from './depthShading';
 import { NodeStore, type NodePoints } from './nodeStore';
+import { PointMarker } from './selecting';
 import { PointMaterial } from './pointMaterial';
 
 /** Spacing on screen below which finer points add nothing, pixels. */
@@ -36,6 +37,8 @@ export class CloudScene {
   /** Lines and meshes about the cloud's origin; drawn with the points. */
   readonly extras = new THREE.Group();
   camera: THREE.PerspectiveCamera | THREE.OrthographicCamera;
+  /** Selection and what was done by hand, on the points at hand. */
+  readonly marker: PointMarker;
   readonly report: FrameReport = { movingMs: [], points: 0, finished: false };
   onFrame: (() => void) | undefined;
   shading = true;
@@ -68,6 +71,7 @@ export class CloudScene {
     this.renderer.setClearColor(0x0c1a20, 1);
     this.tree = readTree(index);
     this.store = new NodeStore(index, this.tree, () => this.wake());
+    this.marker = new PointMarker(this);
     this.still = this.target(1, 1);
     this.moving = this.target(1, 1);
     this.camera = new THREE.PerspectiveCamera(50, 1, 0.1, 10000);
@@ -361,6 +365,18 @@ export class CloudScene {
           if (chosen.has(c)) finest = Math.min(finest, Math.max(this.effective[c], node.spacingM / 8));
       this.effective[id] = finest;
     }
+  }
+
+  /** Codes of a node have changed: the next picture shows them. */
+  refreshCodes(id: number): void {
+    const codes = this.meshes.get(id)?.geometry.getAttribute('codes');
+    if (codes) codes.needsUpdate = true;
+  }
+
+  /** From metres about the cloud's origin to the picture, by columns. */
+  toPicture(): number[] {
+    this.camera.updateMatrixWorld();
+    return new THREE.Matrix4().multiplyMatrices(this.camera.projectionMatrix, this.camera.matrixWorldInverse).toArray();
   }
 
   private meshOf(id: number): THREE.Points | undefined {

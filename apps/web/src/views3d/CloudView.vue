@@ -3,23 +3,28 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vu
 import { useElementSize, useEventListener } from '@vueuse/core';
 import * as THREE from 'three';
 import { METRES_PER, UNIT_SYMBOL } from '@longheron/core/frames';
-import { type CloudIndex, type DatasetDto } from '@longheron/contract/api';
+import { Selector } from '@longheron/core/cloud';
+import { type CloudEditEntry, type CloudIndex, type DatasetDto } from '@longheron/contract/api';
 import { objectJson } from '../api/client';
 import { type MapMark } from '../map/marks';
 import { useCloudLook } from '../stores/cloudLook';
+import { useSelection, type SelectionMode } from '../stores/selection';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
 import { CLASS_COLOURS, STRIP_COLOURS } from '../ui/colour';
+import { loadEdits } from './cloudEdits';
 import { CloudScene } from './CloudScene';
 import CloudToolbar from './CloudToolbar.vue';
 import { className, COLOURING_NAMES, SCALED, scaleOf } from './colouring';
 import { lights, polyline } from './extras';
 import { pick, type Picked } from './picking';
 import PickedPanel from './PickedPanel.vue';
+import SelectOverlay from './SelectOverlay.vue';
 import { scaleColours } from './pointMaterial';
 import Num from '../ui/Num.vue';
 import ScaleLegend from './ScaleLegend.vue';
 import { useSurfaceExtras } from './surfaceExtras';
+import { isTyping } from '../ui/keys';
 
 const props = defineProps<{
   dataset: DatasetDto;
@@ -30,6 +35,7 @@ const props = defineProps<{
 const store = useProject();
 const view = useView();
 const look = useCloudLook();
+const selection = useSelection();
 const box = ref<HTMLElement | null>(null);
 const canvas = ref<HTMLCanvasElement | null>(null);
 const { width, height } = useElementSize(box);
@@ -61,6 +67,8 @@ const filters = computed(() => {
   const out: string[] = [];
   const hidden = look.hiddenClasses.filter((c) => counts.value[c]);
   if (hidden.length) out.push(`hidden: ${hidden.map(className).join(', ')}`);
+  if (props.dataset.revision.content.rejected && look.rejected !== 'shown')
+    out.push(look.rejected === 'hidden' ? 'rejected points hidden' : 'only rejected points');
   if (view.brush) out.push('only the brushed time');
   if (props.surface && !look.showPoints) out.push('points are off');
   return out;
@@ -89,6 +97,9 @@ async function open(): Promise<void> {
       placeLabels();
     };
     scene.value = made;
+    made.marker.onSelected = (count, byClass) => (selection.drawn = { count, byClass });
+    await showEdits();
+    showSelection();
     if (look.parallel) made.setParallel(true);
     if (kept) {
       made.controls.target.fromArray(kept.target);
@@ -136,6 +147,7 @@ function applyLook(): void {
   s.material.showClasses(
     props.surface && !look.showPoints ? new Set(Array.from({ length: 256 }, (_, i) => i)) : look.hidden,
   );
+  s.material.showRejected(look.rejected);
   s.material.uniforms.pointPx.value = look.pointPx * Math.min(2, window.devicePixelRatio);
   const t0 = s.index.timeOrigin;
   s.material.uniforms.timeShown.value.set(
@@ -150,7 +162,16 @@ onBeforeUnmount(close);
 watch(indexSha, open);
 watch([width, height], fitSize);
 watch(
-  () => [look.colouring, limits.value, look.hiddenClasses, look.pointPx, look.shading, look.showPoints, view.brush],
+  () => [
+    look.colouring,
+    limits.value,
+    look.hiddenClasses,
+    look.pointPx,
+    look.shading,
+    look.showPoints,
+    look.rejected,
+    view.brush,
+  ],
   applyLook,
   { deep: true },
 );
@@ -158,6 +179,39 @@ watch(
   () => look.parallel,
   (p) => scene.value?.setParallel(p),
 );
+
+// what was done by hand, and what is selected
+const edits = computed(() => (props.dataset.revision.content.edits as CloudEditEntry[] | undefined) ?? []);
+const editKey = computed(() => edits.value.map((e) => e.object + JSON.stringify(e.act)).join());
+async function showEdits(): Promise<void> {
+  const s = scene.value;
+  if (!s) return;
+  try {
+    const list = await loadEdits(edits.value);
+    if (s === scene.value) s.marker.setEdits(list);
+  } catch (e) {
+    failure.value = (e as Error).message;
+  }
+}
+const selectable = computed(() => selection.dataset === props.dataset.id);
+const chosen = computed(() => (selectable.value ? selection.current : null));
+function showSelection(): void {
+  const s = scene.value;
+  if (!s) return;
+  if (!chosen.value) selection.drawn = null;
+  void s.marker.select(chosen.value ? new Selector(chosen.value, s.index.origin) : null);
+}
+watch(editKey, showEdits);
+watch(chosen, showSelection);
+const tool = computed(() => (selectable.value && selection.tool !== 'brush' ? selection.tool : 'none'));
+function selectPath(path: number[], how: SelectionMode | undefined): void {
+  const s = scene.value;
+  if (!s) return;
+  const polygon = path.map((v, i) => (i % 2 ? 1 - (2 * v) / height.value : (2 * v) / width.value - 1));
+  selection.add({ kind: 'view', matrix: s.toPicture(), polygon }, how);
+}
+/** The wheel zooms while a tool lies over the picture. */
+const passWheel = (event: WheelEvent) => canvas.value?.dispatchEvent(new WheelEvent('wheel', event));
 
 // labels of marks, of the picked point and of the measured line are drawn over the picture
 interface Label {
@@ -270,8 +324,7 @@ function toggleMeasure(): void {
   ends.value = [];
 }
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
-  const target = event.target as HTMLElement;
-  if (/^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.key === 'f') frameAll();
   else if (event.key === 'd') toggleMeasure();
   else if (event.key === 'Escape') {
@@ -303,6 +356,7 @@ defineExpose({ picture: () => scene.value?.picture() });
         ><i /><b v-if="l.text">{{ l.text }}</b></span
       >
     </div>
+    <SelectOverlay :tool="tool" :brush-px="selection.brushPx" @done="selectPath" @wheel="passWheel" />
     <CloudToolbar
       :measuring="measuring"
       :surface="!!surface.layout.value"

@@ -1,6 +1,8 @@
 import { ATTRIBUTE_BYTES, POSITION_BYTES, type CloudIndex } from '@longheron/contract/api';
+import { applyEdits, type CloudEdit } from '@longheron/core/cloud';
 import { objectRange } from '../api/client';
 import { type CloudNode } from './cloudTree';
+import { SELECTED_BIT } from './selecting';
 
 /** Columns of one node, ready for the screen; positions are metres about the node's corner. */
 export interface NodePoints {
@@ -13,7 +15,9 @@ export interface NodePoints {
   timeSteps: Uint32Array;
   /** Standard deviation of height, tenths of a millimetre. */
   sdH: Uint16Array;
-  /** class, echo number, echo count, 0 — four bytes a point. */
+  /** Class as it is stored, before what was done by hand. */
+  stored: Uint8Array;
+  /** Class, echo number, echo count, bits of rejection and selection: four bytes a point. */
   codes: Uint8Array;
 }
 
@@ -35,6 +39,7 @@ export function decodeNode(
     time: new Float32Array(n),
     timeSteps: new Uint32Array(n),
     sdH: new Uint16Array(n),
+    stored: new Uint8Array(classes),
     codes: new Uint8Array(4 * n),
   };
   const [cx, cy, cz] = node.corner;
@@ -60,12 +65,26 @@ export function decodeNode(
   return out;
 }
 
+/** Classes and rejection of a node's points after acts on them. */
+function recode(node: CloudNode, data: NodePoints, edits: readonly CloudEdit[]): void {
+  const classes = data.stored.slice();
+  const flags = new Uint8Array(classes.length);
+  applyEdits(edits, node.first, classes, flags);
+  for (let i = 0; i < classes.length; i++) {
+    data.codes[4 * i] = classes[i];
+    data.codes[4 * i + 3] = (data.codes[4 * i + 3] & SELECTED_BIT) | flags[i];
+  }
+}
+
 /** Fetches nodes by range, a few at a time, and keeps those used last. */
 export class NodeStore {
   private readonly loaded = new Map<number, NodePoints>();
   private readonly pending = new Map<number, AbortController>();
   private points = 0;
   failure = '';
+  private edits: readonly CloudEdit[] = [];
+  /** Hears of each node that arrives, before it is drawn. */
+  onArrival?: (node: CloudNode, data: NodePoints) => void;
 
   constructor(
     readonly index: CloudIndex,
@@ -82,6 +101,17 @@ export class NodeStore {
       this.loaded.set(id, found);
     }
     return found;
+  }
+
+  /** Nodes at hand. */
+  *all(): Generator<{ node: CloudNode; data: NodePoints }> {
+    for (const [id, data] of this.loaded) yield { node: this.tree[id], data };
+  }
+
+  /** What was done to the cloud by hand; nodes at hand follow at once. */
+  setEdits(edits: readonly CloudEdit[]): void {
+    this.edits = edits;
+    for (const { node, data } of this.all()) recode(node, data, edits);
   }
 
   get loading(): boolean {
@@ -125,7 +155,10 @@ export class NodeStore {
         part(objects.classes, 1),
       ]);
       if (abort.signal.aborted) return;
-      this.loaded.set(id, decodeNode(node, scale, timeStepS, position, attributes, classes));
+      const data = decodeNode(node, scale, timeStepS, position, attributes, classes);
+      if (this.edits.length) recode(node, data, this.edits);
+      this.onArrival?.(node, data);
+      this.loaded.set(id, data);
       this.points += node.count;
       this.failure = '';
     } catch (error) {

@@ -1,5 +1,6 @@
 import * as THREE from 'three';
 import { type CloudScene } from './CloudScene';
+import { REJECTED_BIT } from './selecting';
 
 export interface Picked {
   /** Place of the point in the packs. */
@@ -29,6 +30,7 @@ export function pick(scene: CloudScene, x: number, y: number, width: number, hei
   const rx = (2 * REACH_PX) / width;
   const ry = (2 * REACH_PX) / height;
   const { shown } = scene.material;
+  const which = scene.material.uniforms.rejectedShown.value as number;
   const [t0, t1] = (scene.material.uniforms.timeShown.value as THREE.Vector2).toArray();
   let best: { score: number; make: () => Picked } | undefined;
   for (const { node, data } of scene.visible()) {
@@ -44,6 +46,8 @@ export function pick(scene: CloudScene, x: number, y: number, width: number, hei
       if (dx > rx || dx < -rx) continue;
       const dy = (e[1] * X + e[5] * Y + e[9] * Z + e[13]) / w - py;
       if (dy > ry || dy < -ry) continue;
+      const rejected = data.codes[4 * i + 3] & REJECTED_BIT;
+      if (which !== 1 && rejected !== (which === 2 ? REJECTED_BIT : 0)) continue;
       if (!shown[4 * data.codes[4 * i]] || data.time[i] < t0 || data.time[i] > t1) continue;
       const depth = (e[2] * X + e[6] * Y + e[10] * Z + e[14]) / w;
       const off = (dx / rx) ** 2 + (dy / ry) ** 2;

@@ -22,6 +22,7 @@ uniform sampler2D classPalette;
 uniform sampler2D stripPalette;
 uniform sampler2D classShown;
 uniform vec2 timeShown;
+uniform int rejectedShown;
 out vec3 vColour;
 
 void main() {
@@ -29,7 +30,10 @@ void main() {
   vec4 seen = viewMatrix * world;
   gl_Position = projectionMatrix * seen;
   float shown = texture(classShown, vec2((codes.x + 0.5) / 256.0, 0.5)).r;
-  if (shown < 0.5 || gpsTime < timeShown.x || gpsTime > timeShown.y) {
+  bool rejected = mod(codes.w, 2.0) > 0.5;
+  bool chosen = codes.w > 1.5;
+  bool kept = rejectedShown == 1 || rejected == (rejectedShown == 2);
+  if (!kept || shown < 0.5 || gpsTime < timeShown.x || gpsTime > timeShown.y) {
     gl_Position = vec4(2.0, 2.0, 2.0, 1.0);
     gl_PointSize = 0.0;
     return;
@@ -50,6 +54,8 @@ void main() {
     float u = clamp((value - limits.x) / max(1e-9, limits.y - limits.x), 0.0, 1.0);
     vColour = texture(ramp, vec2(u * 255.0 / 256.0 + 0.5 / 256.0, 0.5)).rgb;
   }
+  if (rejected) vColour = mix(vColour, vec3(0.66, 0.25, 0.18), 0.65);
+  if (chosen) vColour = mix(vColour, vec3(1.0, 0.435, 0.69), 0.8);
 }
 `;
 
@@ -109,6 +115,7 @@ export class PointMaterial extends THREE.ShaderMaterial {
         },
         stripPalette: { value: strip1d(STRIP_COLOURS.map(rgb)) },
         classShown: { value: null },
+        rejectedShown: { value: 0 },
         timeShown: { value: new THREE.Vector2(-1e30, 1e30) },
       },
     });
@@ -129,5 +136,9 @@ export class PointMaterial extends THREE.ShaderMaterial {
   showClasses(hidden: ReadonlySet<number>): void {
     for (let c = 0; c < 256; c++) this.shown[4 * c] = hidden.has(c) ? 0 : 255;
     this.shownTexture.needsUpdate = true;
+  }
+
+  showRejected(which: 'hidden' | 'shown' | 'only'): void {
+    this.uniforms.rejectedShown.value = { hidden: 0, shown: 1, only: 2 }[which];
   }
 }

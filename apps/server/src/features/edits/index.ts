@@ -38,14 +38,7 @@ export function editRoutes(api: Router, { queue }: Services): void {
     const project = await projectOf(request);
     const { dataset, revision } = await datasetOf(request, Number(project.id));
     const selection = parseSelection(bodyOf(request, SelectPoints).selection);
-    const { run, result } = await queue.background(
-      Number(project.id),
-      'select',
-      `Count a selection of ${dataset.name}`,
-      'select',
-      { cloud: cloudOf(dataset, revision), selection },
-    );
-    await queue.succeed(run, []);
+    const result = await queue.ask('select', { cloud: cloudOf(dataset, revision), selection });
     response.json(result.content as unknown as SelectionCountDto);
   });
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch, watchEffect } from 'vue';
+import { useLocalStorage } from '@vueuse/core';
 import { GROUND_DEFAULTS, STRAY_DEFAULTS } from '@longheron/core/cloud';
 import { useProject } from '../../stores/project';
 import { useView } from '../../stores/view';
@@ -11,6 +12,7 @@ import StageLayout from '../../ui/StageLayout.vue';
 import TrailList from '../../ui/TrailList.vue';
 import { className } from '../../views3d/colouring';
 import CloudBench from '../CloudBench.vue';
+import ByHand from './ByHand.vue';
 import { useMapData } from '../mapData';
 
 interface Figures {
@@ -34,6 +36,7 @@ const counts = computed(() =>
     n,
   })),
 );
+const rejected = computed(() => Number(chosen.value?.revision.content.rejected ?? 0));
 const total = computed(() => counts.value.reduce((sum, c) => sum + c.n, 0));
 const source = ref(0);
 const noise = ref(true);
@@ -60,7 +63,9 @@ const defaults = () => {
   strays.value = { ...STRAY_DEFAULTS };
   land.value = { ...GROUND_DEFAULTS };
 };
-watchEffect(() => (view.active = result.value?.id ?? null));
+const panel = useLocalStorage<'find' | 'hand'>('longheron.cleanPanel', 'find');
+const byHand = computed(() => panel.value === 'hand' && chosen.value?.revision.content.index);
+watchEffect(() => (view.active = (byHand.value ? chosen.value?.id : result.value?.id) ?? null));
 </script>
 
 <template>
@@ -92,6 +97,11 @@ watchEffect(() => (view.active = result.value?.id ?? null));
               <td class="r"><Num :value="c.n" /></td>
               <td class="r"><Num :value="(100 * c.n) / total" :digits="2" /></td>
             </tr>
+            <tr v-if="rejected">
+              <td>Rejected by hand</td>
+              <td class="r"><Num :value="rejected" /></td>
+              <td class="r"><Num :value="(100 * rejected) / total" :digits="2" /></td>
+            </tr>
           </tbody>
         </table>
         <p class="soft">Strays are flagged as noise and not used; nothing is deleted.</p>
@@ -99,9 +109,14 @@ watchEffect(() => (view.active = result.value?.id ?? null));
     </template>
     <CloudBench storage-key="clean" :dataset="chosen" :path="path" :marks="marks" />
     <template #sheet>
-      <h2>Find strays and ground</h2>
-      <OutOfDate v-if="result" :dataset="result" />
-      <el-form novalidate label-position="top" @submit.prevent="start(true)">
+      <el-radio-group v-model="panel" size="small" class="panels" aria-label="Part of the sheet"
+        ><el-radio-button value="find" label="Automatic" /><el-radio-button value="hand" label="By hand"
+      /></el-radio-group>
+      <ByHand v-if="byHand && chosen" :dataset="chosen" />
+      <p v-else-if="panel === 'hand'" class="soft">No cloud is ready to be worked on.</p>
+      <h2 v-if="panel === 'find'">Find strays and ground</h2>
+      <OutOfDate v-if="result && panel === 'find'" :dataset="result" />
+      <el-form v-if="panel === 'find'" novalidate label-position="top" @submit.prevent="start(true)">
         <el-form-item label="Cloud"
           ><el-select v-model="source"
             ><el-option v-for="d in sources" :key="d.id" :value="d.id" :label="d.name" /></el-select
@@ -206,7 +221,7 @@ watchEffect(() => (view.active = result.value?.id ?? null));
         </div>
         <el-button link @click="defaults">Back to the defaults</el-button>
       </el-form>
-      <template v-if="figures && result">
+      <template v-if="figures && result && panel === 'find'">
         <h3 class="gap">Result</h3>
         <table class="facts">
           <tbody>
@@ -250,6 +265,9 @@ watchEffect(() => (view.active = result.value?.id ?? null));
 </template>
 
 <style scoped>
+.panels {
+  margin-bottom: 10px;
+}
 .gap {
   margin: 16px 0 4px;
 }
