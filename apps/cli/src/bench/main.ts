@@ -35,6 +35,7 @@ import {
   TRAJECTORY_RATE_HZ,
 } from '@longheron/site/files';
 import { SITE_SYSTEM } from '@longheron/site/terrain';
+import { benchSelections } from './select';
 import { solveSession } from '../verify/gnss';
 import { smoothed, unitOf } from '../verify/inertial';
 
@@ -267,4 +268,7 @@ async function cloud(): Promise<void> {
     'under 1.5 GB',
     most < 1.5e9,
   );
+  const { nodes, ...rest } = built;
+  const flat = nodes.flatMap((n) => [n.level, n.x, n.y, n.z, n.first, n.count]);
+  await benchSelections({ ...rest, nodes: flat, paths: files, edits: [] }, line);
 }

@@ -1,4 +1,4 @@
-import { type CloudEdit, type Selector } from '@longheron/core/cloud';
+import { INSIDE, OUTSIDE, type CloudEdit, type Selector } from '@longheron/core/cloud';
 import { type CloudScene } from './CloudScene';
 import { type CloudNode } from './cloudTree';
 import { type NodePoints } from './nodeStore';
@@ -19,15 +19,15 @@ export function markSelected(
   const { codes, position } = data;
   const n = data.intensity.length;
   const [cx, cy, cz] = node.corner;
-  const outside = !selector?.touches(cx, cy, cz, node.edgeM);
+  const state = selector?.enter(cx, cy, cz, node.edgeM) ?? OUTSIDE;
   let count = 0;
   for (let i = 0; i < n; i++) {
     const k = 4 * i;
     const flags = codes[k + 3] & ~SELECTED_BIT;
     const inside =
-      !outside &&
+      state !== OUTSIDE &&
       selector!.passes(codes[k], (flags & REJECTED_BIT) === REJECTED_BIT) &&
-      selector!.has(position[3 * i] + cx, position[3 * i + 1] + cy, position[3 * i + 2] + cz) &&
+      (state === INSIDE || selector!.has(position[3 * i] + cx, position[3 * i + 1] + cy, position[3 * i + 2] + cz)) &&
       (!selector!.needsAttributes ||
         selector!.passesAttributes(timeOrigin + data.timeSteps[i] * timeStepS, data.strip[i], data.intensity[i]));
     codes[k + 3] = inside ? flags | SELECTED_BIT : flags;

@@ -4,6 +4,7 @@ import {
   applyEdits,
   decodeRuns,
   encodeRuns,
+  INSIDE,
   RunBuilder,
   Selector,
   type CloudEdit,
@@ -41,25 +42,32 @@ const MOST_AT_ONCE = 1 << 20;
 const POSITION_BYTES = 12;
 const ATTRIBUTE_BYTES = 12;
 
+/** Points of neighbouring nodes, which are read at once. */
 interface Block {
   first: number;
   count: number;
+  /** First point, count, low corner and edge of each, metres about the origin. */
+  nodes: Array<[number, number, number, number, number, number]>;
 }
 
 /** Nodes that may hold points of the selection, in the order of their points; neighbours are read together. */
 function blocksOf(cloud: EditableCloud, selector: Selector): Block[] {
-  const wanted: Block[] = [];
+  const wanted: Block['nodes'] = [];
   for (let i = 0; i < cloud.nodes.length; i += 6) {
     const [level, x, y, z, first, count] = cloud.nodes.slice(i, i + 6);
     const edgeM = cloud.rootM / 2 ** level;
-    if (count > 0 && selector.touches(x * edgeM, y * edgeM, z * edgeM, edgeM)) wanted.push({ first, count });
+    if (count > 0 && selector.touches(x * edgeM, y * edgeM, z * edgeM, edgeM))
+      wanted.push([first, count, x * edgeM, y * edgeM, z * edgeM, edgeM]);
   }
-  wanted.sort((a, b) => a.first - b.first);
+  wanted.sort((a, b) => a[0] - b[0]);
   const out: Block[] = [];
-  for (const b of wanted) {
+  for (const node of wanted) {
+    const [first, count] = node;
     const last = out[out.length - 1];
-    if (last && last.first + last.count === b.first && last.count + b.count <= MOST_AT_ONCE) last.count += b.count;
-    else out.push({ ...b });
+    if (last && last.first + last.count === first && last.count + count <= MOST_AT_ONCE) {
+      last.count += count;
+      last.nodes.push(node);
+    } else out.push({ first, count, nodes: [node] });
   }
   return out;
 }
@@ -116,16 +124,21 @@ export async function selectRows(
       const extra = selector.needsAttributes ? await attributes.read(block) : undefined;
       flags.fill(0, 0, n);
       applyEdits(cloud.edits, block.first, classes, flags.subarray(0, n));
-      for (let i = 0; i < n; i++) {
-        const cls = classes[i];
-        const out = flags[i] & 1;
-        if (!selector.passes(cls, out === 1)) continue;
-        const k = 3 * i;
-        if (!selector.has(xyz[k] * cloud.scale, xyz[k + 1] * cloud.scale, xyz[k + 2] * cloud.scale)) continue;
-        if (extra && !passes(selector, cloud, extra, ATTRIBUTE_BYTES * i)) continue;
-        rows.add(block.first + i);
-        byClass[cls]++;
-        rejected += out;
+      for (const [first, count, x, y, z, edgeM] of block.nodes) {
+        const whole = selector.enter(x, y, z, edgeM) === INSIDE;
+        const from = first - block.first;
+        for (let i = from; i < from + count; i++) {
+          const cls = classes[i];
+          const out = flags[i] & 1;
+          if (!selector.passes(cls, out === 1)) continue;
+          const k = 3 * i;
+          if (!whole && !selector.has(xyz[k] * cloud.scale, xyz[k + 1] * cloud.scale, xyz[k + 2] * cloud.scale))
+            continue;
+          if (extra && !passes(selector, cloud, extra, ATTRIBUTE_BYTES * i)) continue;
+          rows.add(block.first + i);
+          byClass[cls]++;
+          rejected += out;
+        }
       }
       done += n;
     }

@@ -1,12 +1,19 @@
-/** Cells across the longer side of a polygon's box. */
+/** Cells across each side of a polygon's box. */
 const CELLS = 256;
+/** How a box lies to a shape. */
+export type BoxState = 0 | 1 | 2;
+export const OUTSIDE = 0;
+export const INSIDE = 1;
+export const MIXED = 2;
+
 const OUT = 0;
 const IN = 1;
 const EDGE = 2;
 
 /**
  * Whether points lie in a polygon (even-odd rule), by a grid of cells that are wholly in, wholly out, or crossed by an
- * edge: only in the last are the edges looked at. Millions of points a second whatever the number of corners.
+ * edge: only in the last are edges looked at, and only those of the cell's row. Tens of millions of points a second,
+ * whatever the number of corners.
  */
 export class PolygonMask {
   readonly minX: number;
@@ -18,6 +25,9 @@ export class PolygonMask {
   private readonly rows: number;
   private readonly perX: number;
   private readonly perY: number;
+  /** Edges by row of cells: those of row r are edges[edgesFrom[r]] … edges[edgesFrom[r + 1] − 1], by their first corner. */
+  private readonly edgesFrom: Uint32Array;
+  private readonly edges: Uint32Array;
 
   /** @param xy corners one after the other, x and y; the last joins the first. */
   constructor(private readonly xy: ArrayLike<number>) {
@@ -30,18 +40,25 @@ export class PolygonMask {
     }
     [this.minX, this.minY, this.maxX, this.maxY] = [minX, minY, maxX, maxY];
     const [w, h] = [Math.max(1e-12, maxX - minX), Math.max(1e-12, maxY - minY)];
-    this.columns = Math.max(1, Math.min(CELLS, Math.ceil((CELLS * w) / Math.max(w, h))));
-    this.rows = Math.max(1, Math.min(CELLS, Math.ceil((CELLS * h) / Math.max(w, h))));
+    this.columns = this.rows = CELLS;
     this.perX = this.columns / w;
     this.perY = this.rows / h;
     this.cells = new Uint8Array(this.columns * this.rows);
+    [this.edgesFrom, this.edges] = this.sortEdges();
     this.markEdges();
-    for (let r = 0; r < this.rows; r++)
+    for (let r = 0; r < this.rows; r++) {
+      // between edges a row stays in or out
+      let state = EDGE;
       for (let c = 0; c < this.columns; c++) {
         const k = r * this.columns + c;
-        if (this.cells[k] === OUT && this.crossings(minX + (c + 0.5) / this.perX, minY + (r + 0.5) / this.perY))
-          this.cells[k] = IN;
+        if (this.cells[k] === EDGE) state = EDGE;
+        else {
+          if (state === EDGE)
+            state = this.crossings(r, minX + (c + 0.5) / this.perX, minY + (r + 0.5) / this.perY) ? IN : OUT;
+          this.cells[k] = state;
+        }
       }
+    }
   }
 
   private markEdges(): void {
@@ -64,12 +81,39 @@ export class PolygonMask {
     }
   }
 
-  private crossings(x: number, y: number): boolean {
-    const { xy } = this;
+  private rowOf(y: number): number {
+    return Math.max(0, Math.min(this.rows - 1, Math.floor((y - this.minY) * this.perY)));
+  }
+
+  private sortEdges(): [Uint32Array, Uint32Array] {
+    const { xy, rows } = this;
+    const n = xy.length / 2;
+    const from = new Uint32Array(rows + 1);
+    const spans = Array.from({ length: n }, (_, i) => {
+      const [a, b] = [xy[2 * i + 1], xy[2 * ((i + 1) % n) + 1]];
+      return [this.rowOf(Math.min(a, b)), this.rowOf(Math.max(a, b))];
+    });
+    for (const [low, high] of spans) for (let r = low; r <= high; r++) from[r + 1]++;
+    for (let r = 0; r < rows; r++) from[r + 1] += from[r];
+    const edges = new Uint32Array(from[rows]);
+    const next = from.slice();
+    spans.forEach(([low, high], i) => {
+      for (let r = low; r <= high; r++) edges[next[r]++] = i;
+    });
+    return [from, edges];
+  }
+
+  /** Whether a ray to the right crosses an odd number of edges. @param row that y lies in. */
+  private crossings(row: number, x: number, y: number): boolean {
+    const { xy, edges } = this;
+    const end = this.edgesFrom[row + 1];
     let inside = false;
-    for (let i = 0, j = xy.length - 2; i < xy.length; j = i, i += 2) {
-      const [xi, yi, xj, yj] = [xy[i], xy[i + 1], xy[j], xy[j + 1]];
-      if (yi > y !== yj > y && x < ((xj - xi) * (y - yi)) / (yj - yi) + xi) inside = !inside;
+    for (let k = this.edgesFrom[row]; k < end; k++) {
+      const i = 2 * edges[k];
+      const j = i + 2 < xy.length ? i + 2 : 0;
+      const yi = xy[i + 1];
+      const yj = xy[j + 1];
+      if (yi > y !== yj > y && x < ((xy[j] - xy[i]) * (y - yi)) / (yj - yi) + xy[i]) inside = !inside;
     }
     return inside;
   }
@@ -79,6 +123,24 @@ export class PolygonMask {
     const c = Math.min(this.columns - 1, ((x - this.minX) * this.perX) | 0);
     const r = Math.min(this.rows - 1, ((y - this.minY) * this.perY) | 0);
     const state = this.cells[r * this.columns + c];
-    return state === EDGE ? this.crossings(x, y) : state === IN;
+    return state === EDGE ? this.crossings(r, x, y) : state === IN;
+  }
+
+  /** Whether a rectangle lies wholly outside or wholly inside; mixed where neither is sure. */
+  boxState(minX: number, minY: number, maxX: number, maxY: number): BoxState {
+    if (minX > this.maxX || maxX < this.minX || minY > this.maxY || maxY < this.minY) return OUTSIDE;
+    const over = minX < this.minX || maxX > this.maxX || minY < this.minY || maxY > this.maxY;
+    const column = (x: number) => Math.max(0, Math.min(this.columns - 1, Math.floor((x - this.minX) * this.perX)));
+    const [c0, c1, r0, r1] = [column(minX), column(maxX), this.rowOf(minY), this.rowOf(maxY)];
+    let [ins, outs] = [false, over];
+    for (let r = r0; r <= r1; r++)
+      for (let c = c0; c <= c1; c++) {
+        const state = this.cells[r * this.columns + c];
+        if (state === EDGE) return MIXED;
+        if (state === IN) ins = true;
+        else outs = true;
+        if (ins && outs) return MIXED;
+      }
+    return ins ? INSIDE : OUTSIDE;
   }
 }

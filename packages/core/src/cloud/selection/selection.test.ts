@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { Random } from '../../numeric/random';
-import { PolygonMask, Selector, type Selection, type SelectionShape } from '.';
+import { INSIDE, MIXED, PolygonMask, Selector, type Selection, type SelectionShape } from '.';
 
 const ALL = { hiddenClasses: [], rejected: 'shown' as const };
 const select = (regions: Selection['regions'], more: Partial<Selection> = {}) =>
@@ -97,30 +97,41 @@ describe('selections', () => {
     ]);
   });
 
-  it('never pass over a cube that holds a selected point', () => {
+  it('decide for a whole cube only what holds for each point of it', () => {
     const random = new Random(3, 'cubes');
     const at = () => 20 * (random.uniform() - 0.5);
     const line = { from: [996, 1994] as [number, number], to: [1004, 2003] as [number, number], widthM: 3 };
     const matrix = [0.7, 0.2, 0.1, 0.09, -0.3, 0.8, 0.05, 0.04, 0.1, 0.1, 0.6, 0.02, 0.2, -0.4, 0, 1.1];
+    const wide = [994, 1993, 1008, 1994, 1007, 2007, 993, 2006];
     const shapes: SelectionShape[] = [
-      { kind: 'plan', polygon: square, heightM: [8, 14] },
+      { kind: 'plan', polygon: wide, heightM: [5, 16] },
       { kind: 'section', line, polygon: [1, 6, 9, 7, 5, 15] },
       { kind: 'brush', line, path: [1, 8, 6, 12, 9, 9], alongM: 1, heightM: 2 },
-      { kind: 'view', matrix, polygon: [-0.4, -0.6, 0.8, -0.1, 0.1, 0.9] },
+      { kind: 'view', matrix, polygon: [-0.8, -0.9, 0.9, -0.7, 0.8, 0.9, -0.7, 0.8] },
     ];
-    let held = 0;
-    for (const shape of shapes) {
-      const s = select([{ mode: 'add', shape }]);
-      for (let k = 0; k < 8000; k++) {
-        const [x, y, z] = [at(), at(), at()];
-        if (!s.has(x, y, z)) continue;
-        held++;
-        const edge = 0.5 + 4 * random.uniform();
-        const low = (v: number) => v - edge * random.uniform();
-        expect(s.touches(low(x), low(y), low(z), edge)).toBe(true);
+    const modes = ['add', 'subtract', 'within'] as const;
+    const seen = [0, 0, 0];
+    for (let trial = 0; trial < 150; trial++) {
+      const regions = Array.from({ length: 1 + Math.floor(3 * random.uniform()) }, () => ({
+        mode: modes[Math.floor(3 * random.uniform())],
+        shape: shapes[Math.floor(4 * random.uniform())],
+      }));
+      const inverted = random.uniform() < 0.3;
+      const [free, bound] = [select(regions, { inverted }), select(regions, { inverted })];
+      for (let cube = 0; cube < 30; cube++) {
+        const [x, y, z, edge] = [at(), at(), at(), 0.2 + 3 * random.uniform()];
+        const state = bound.enter(x, y, z, edge);
+        seen[state]++;
+        for (let k = 0; k < 12; k++) {
+          const p = [x, y, z].map((v) => v + edge * random.uniform()) as [number, number, number];
+          const held = free.has(...p);
+          expect(bound.has(...p)).toBe(held);
+          if (state !== MIXED) expect(held).toBe(state === INSIDE);
+        }
       }
     }
-    expect(held).toBeGreaterThan(200);
+    // each of the three comes up
+    seen.forEach((n) => expect(n).toBeGreaterThan(100));
   });
 
   it('let through by class, rejection, time, strip and intensity', () => {

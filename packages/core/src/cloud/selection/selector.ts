@@ -1,4 +1,4 @@
-import { PolygonMask } from './polygonMask';
+import { INSIDE, MIXED, OUTSIDE, PolygonMask, type BoxState } from './polygonMask';
 import {
   type Selection,
   type SelectionFilter,
@@ -10,8 +10,8 @@ import {
 /** A shape made ready: coordinates are metres about the cloud's origin. */
 interface Shape {
   has(x: number, y: number, z: number): boolean;
-  /** Whether a cube may hold points of it; never false when it does. */
-  touches(x: number, y: number, z: number, edgeM: number): boolean;
+  /** How a cube lies to it; mixed where that is not sure. */
+  state(x: number, y: number, z: number, edgeM: number): BoxState;
 }
 
 function viewShape(m: number[], polygon: number[]): Shape {
@@ -24,20 +24,25 @@ function viewShape(m: number[], polygon: number[]): Shape {
       if (depth < -w || depth > w) return false;
       return mask.has((m[0] * x + m[4] * y + m[8] * z + m[12]) / w, (m[1] * x + m[5] * y + m[9] * z + m[13]) / w);
     },
-    touches(x, y, z, edgeM) {
+    state(x, y, z, edgeM) {
       let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
+      let [before, beyond, clear] = [true, true, true];
       for (let k = 0; k < 8; k++) {
         const [cx, cy, cz] = [k & 1 ? x + edgeM : x, k & 2 ? y + edgeM : y, k & 4 ? z + edgeM : z];
         const w = m[3] * cx + m[7] * cy + m[11] * cz + m[15];
         // partly behind the eye: its picture has no bounds
-        if (w <= 0) return true;
-        const [px, py] = [
-          (m[0] * cx + m[4] * cy + m[8] * cz + m[12]) / w,
-          (m[1] * cx + m[5] * cy + m[9] * cz + m[13]) / w,
-        ];
+        if (w <= 0) return MIXED;
+        const depth = m[2] * cx + m[6] * cy + m[10] * cz + m[14];
+        if (depth >= -w) before = false;
+        if (depth <= w) beyond = false;
+        if (depth < -w || depth > w) clear = false;
+        const px = (m[0] * cx + m[4] * cy + m[8] * cz + m[12]) / w;
+        const py = (m[1] * cx + m[5] * cy + m[9] * cz + m[13]) / w;
         [minX, minY, maxX, maxY] = [Math.min(minX, px), Math.min(minY, py), Math.max(maxX, px), Math.max(maxY, py)];
       }
-      return minX <= mask.maxX && maxX >= mask.minX && minY <= mask.maxY && maxY >= mask.minY;
+      if (before || beyond) return OUTSIDE;
+      const state = mask.boxState(minX, minY, maxX, maxY);
+      return state === INSIDE && !clear ? MIXED : state;
     },
   };
 }
@@ -47,8 +52,11 @@ function planShape(polygon: number[], heights: [number, number] | undefined, ori
   const [low, high] = heights ? heights.map((h) => h - origin[2]) : [-Infinity, Infinity];
   return {
     has: (x, y, z) => z >= low && z <= high && mask.has(x, y),
-    touches: (x, y, z, e) =>
-      x <= mask.maxX && x + e >= mask.minX && y <= mask.maxY && y + e >= mask.minY && z <= high && z + e >= low,
+    state(x, y, z, e) {
+      if (z > high || z + e < low) return OUTSIDE;
+      const state = mask.boxState(x, y, x + e, y + e);
+      return state === INSIDE && (z < low || z + e > high) ? MIXED : state;
+    },
   };
 }
 
@@ -80,7 +88,8 @@ function sectionShape(line: SelectionLine, polygon: number[], origin: readonly n
   const mask = new PolygonMask(polygon);
   return {
     has: (x, y, z) => frame.inside(x, y) && mask.has(frame.along(x, y), z + origin[2]),
-    touches: (x, y, z, e) => z + origin[2] <= mask.maxY && z + e + origin[2] >= mask.minY && frame.touches(x, y, e),
+    state: (x, y, z, e) =>
+      z + origin[2] <= mask.maxY && z + e + origin[2] >= mask.minY && frame.touches(x, y, e) ? MIXED : OUTSIDE,
   };
 }
 
@@ -105,7 +114,8 @@ function brushShape(s: Extract<SelectionShape, { kind: 'brush' }>, origin: reado
       }
       return false;
     },
-    touches: (x, y, z, e) => z + origin[2] <= high && z + e + origin[2] >= low && frame.touches(x, y, e),
+    state: (x, y, z, e) =>
+      z + origin[2] <= high && z + e + origin[2] >= low && frame.touches(x, y, e) ? MIXED : OUTSIDE,
   };
 }
 
@@ -122,11 +132,14 @@ export class Selector {
   private readonly shown = new Uint8Array(256).fill(1);
   private readonly strips: Set<number> | undefined;
   private readonly inverted: boolean;
+  /** How the cube that is looked at lies to each shape. */
+  private readonly states: BoxState[];
   private readonly filter: SelectionFilter;
 
   /** @param origin of the cloud: easting, northing, height of its zero, metres. */
   constructor(selection: Selection, origin: readonly number[]) {
     this.regions = selection.regions.map((r) => ({ mode: r.mode, shape: shapeOf(r.shape, origin) }));
+    this.states = this.regions.map(() => MIXED);
     this.inverted = selection.inverted;
     this.filter = selection.filter;
     for (const c of selection.filter.hiddenClasses) this.shown[c] = 0;
@@ -135,21 +148,44 @@ export class Selector {
 
   /** Whether a cube may hold points of the selection; never false when it does. Metres about the origin. */
   touches(x: number, y: number, z: number, edgeM: number): boolean {
-    if (this.inverted || this.regions.length === 0) return true;
-    return (
-      this.regions.some((r) => r.mode === 'add' && r.shape.touches(x, y, z, edgeM)) || this.regions[0].mode !== 'add'
-    );
+    return this.enter(x, y, z, edgeM) !== OUTSIDE;
+  }
+
+  /**
+   * Turns to the points of a cube: what its place decides for all of them is decided once. Every `has` that follows must
+   * be of a point in it.
+   */
+  enter(x: number, y: number, z: number, edgeM: number): BoxState {
+    const { regions, states } = this;
+    let all: BoxState = regions.length === 0 || regions[0].mode !== 'add' ? INSIDE : OUTSIDE;
+    for (let i = 0; i < regions.length; i++) {
+      const state = (states[i] = regions[i].shape.state(x, y, z, edgeM));
+      if (regions[i].mode === 'add')
+        all = state === INSIDE ? INSIDE : state === OUTSIDE ? all : all === INSIDE ? INSIDE : MIXED;
+      else if (all !== OUTSIDE) {
+        const kept: BoxState =
+          regions[i].mode === 'within' ? state : state === MIXED ? MIXED : state === INSIDE ? OUTSIDE : INSIDE;
+        all = kept === OUTSIDE ? OUTSIDE : kept === MIXED ? MIXED : all;
+      }
+    }
+    return !this.inverted || all === MIXED ? all : all === INSIDE ? OUTSIDE : INSIDE;
+  }
+
+  /** Forgets the cube: points of anywhere may follow. */
+  leave(): void {
+    this.states.fill(MIXED);
   }
 
   /** Whether a place is selected, leaving attributes aside; metres about the origin. */
   has(x: number, y: number, z: number): boolean {
-    const { regions } = this;
+    const { regions, states } = this;
     // what begins by taking away, or within, begins with everything
     let inside = regions.length === 0 || regions[0].mode !== 'add';
     for (let i = 0; i < regions.length; i++) {
       const { mode, shape } = regions[i];
-      if (mode === 'add') inside ||= shape.has(x, y, z);
-      else if (inside) inside = mode === 'subtract' ? !shape.has(x, y, z) : shape.has(x, y, z);
+      if (mode === 'add' ? inside : !inside) continue;
+      const held = states[i] === MIXED ? shape.has(x, y, z) : states[i] === INSIDE;
+      inside = mode === 'subtract' ? !held : held;
     }
     return inside !== this.inverted;
   }
