@@ -1,3 +1,4 @@
+import { parseSelection } from '@longheron/core/cloud';
 import { Problem } from '@longheron/core/shared';
 import { Dataset, Project, Revision } from '../database/models';
 import { type ObjectStore } from '../storage';
@@ -71,6 +72,11 @@ export async function payloadOf(
       code: 'cloud-not-ready',
       remedy: 'Wait until its job has ended, or run that job again.',
     });
+  if (operation === 'extract')
+    return {
+      ...{ cloud, las: cloud.las, crs, selection: parseSelection(s.selection), thinM: s.thinM, keep: s.keep },
+      edited: { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits },
+    };
   const edited = { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits };
   if (operation === 'export-cloud')
     return { edited, las: cloud.las, crs, classes: s.classes, strips: s.strips, withRejected: s.withRejected };

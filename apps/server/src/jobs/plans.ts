@@ -114,6 +114,14 @@ export const PLANS: Record<string, OperationPlan> = {
     roles: { cloud: { kinds: ['point-cloud'] } },
     defaults: { ground: true, noise: true, ...GROUND_DEFAULTS, ...STRAY_DEFAULTS },
   },
+  extract: {
+    task: 'extract',
+    version: 1,
+    title: 'Make a cloud of a selection',
+    output: { kind: 'point-cloud', stage: 'clean', name: 'Part of a cloud' },
+    roles: { cloud: { kinds: ['point-cloud'] } },
+    defaults: { keep: 'precise' },
+  },
   check: {
     task: 'check',
     version: 1,

@@ -4,7 +4,7 @@ import { check } from './tasks/check';
 import { classify } from './tasks/classify';
 import { compare } from './tasks/compare';
 import { demoFiles, demoHead } from './tasks/demo';
-import { bringEditsIn, edit, editedFile, select, type EditedCloud } from './tasks/edit';
+import { bringEditsIn, edit, editedFile, extract, find, select, type EditedCloud } from './tasks/edit';
 import { exportCloud } from './tasks/exportCloud';
 import { inspect, mapMarks, openCloud, preview } from './tasks/intake';
 import { network } from './tasks/network';
@@ -75,6 +75,8 @@ const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<T
   select,
   edit,
   'edited-file': editedFile,
+  find,
+  extract,
   events,
   'export-cloud': exportCloud,
   report: writeReport,

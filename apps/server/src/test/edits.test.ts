@@ -139,7 +139,7 @@ describe('acts on points', () => {
       selection: { ...selection(), regions: [{ mode: 'add', shape: {} }] },
     });
     expect(broken.body.title).toMatch(
-      /regions\[0\]\.shape\.kind of the selection must be view, plan, section or brush/,
+      /regions\[0\]\.shape\.kind of the selection must be view, plan, section, brush or rows/,
     );
     const far = await send({ revision: d.revision.id, selection: selection({ polygon: [0, 0, 1, 0, 1, 1] }) });
     expect(far.body.title).toMatch(/holds no points/);
@@ -152,5 +152,74 @@ describe('acts on points', () => {
     await act({ kind: 'reject' }, { regions: [], inverted: false, filter: all });
     const attributes = await s.get<Array<[string, string]>>(`/projects/1/datasets/${d.id}/points/17`);
     expect(Object.fromEntries(attributes)).toMatchObject({ Class: '6 building', Rejected: 'yes' });
+  });
+
+  it('take what a finder found as a shape like any other', async () => {
+    const d = (await cloud())!;
+    const at = `/projects/1/datasets/${d.id}`;
+    await act({ kind: 'restore' }, { regions: [], inverted: false, filter: all });
+    const found = await s.send('POST', `${at}/find`, { finder: 'groups', settings: { gapM: 0.8, most: 5 } });
+    expect(found.status).toBe(200);
+    const count = found.body.count as number;
+    // outliers are 2 % of the points, up to 4 m above: most stand alone
+    expect(count).toBeGreaterThan(100);
+    expect(count).toBeLessThan(N / 50);
+    const rows = { mode: 'add', shape: { kind: 'rows', object: found.body.object, name: 'Isolated groups' } };
+    const counted = await s.send('POST', `${at}/select`, {
+      selection: { regions: [rows], inverted: false, filter: all },
+    });
+    expect(counted.body.count).toBe(count);
+    const within = [rows, { mode: 'within', shape: selection().regions[0].shape }];
+    await act({ kind: 'reject' }, { regions: within, inverted: false, filter: all });
+    const { withheld } = await exported();
+    const out = [...withheld.keys()].filter((i) => withheld[i]);
+    expect(out.length).toBeGreaterThan(10);
+    expect(out.every((i) => inSquare(i) && i % 50 === 0)).toBe(true);
+    const odd = await s.send('POST', `${at}/find`, { finder: 'groups', settings: { most: 0 } });
+    expect([odd.status, odd.body.title]).toEqual([
+      422,
+      '"Points at most" of Isolated groups lies between 1 and 100000.',
+    ]);
+    const gone = {
+      regions: [{ mode: 'add', shape: { kind: 'rows', object: '0'.repeat(64) } }],
+      inverted: false,
+      filter: all,
+    };
+    expect((await s.send('POST', `${at}/select`, { selection: gone })).body.title).toMatch(/not at hand any more/);
+    expect((await s.send('POST', `${at}/find`, { finder: 'below' })).body.title).toMatch(/no ground points/);
+  });
+
+  it('make a cloud of a selection, thinned to the most precise points', async () => {
+    const d = (await cloud())!;
+    const asked = await s.send('POST', '/projects/1/runs', {
+      operation: 'extract',
+      inputs: { cloud: d.id },
+      settings: { selection: selection({}, { hiddenClasses: [], rejected: 'hidden' }), thinM: 1 },
+    });
+    expect(asked.status).toBe(202);
+    const run = await s.until(async () =>
+      (await s.get<RunDto[]>('/projects/1/runs')).find(
+        (r) => r.id === asked.body.id && !['queued', 'running'].includes(r.status),
+      ),
+    );
+    expect(run.error).toBeNull();
+    const made = (await s.get<DatasetDto[]>('/projects/1/datasets')).find((x) => x.id === run.outputs[0])!;
+    const { points, selected } = made.revision.content.figures as { points: number; selected: number };
+    const { withheld } = await exported();
+    const wanted = Array.from({ length: N }, (_, i) => i).filter((i) => inSquare(i) && !withheld[i]);
+    expect(selected).toBe(wanted.length);
+    expect(points).toBeLessThan(selected);
+    // on nearly flat ground about one point in each square metre
+    expect(points).toBeGreaterThan(700);
+    expect(made.revision.inputs.find((i) => i.role === 'cloud')!.datasetId).toBe(d.id);
+    const bytes = new Uint8Array(
+      await (await fetch(`${s.base}/api/projects/1/datasets/${made.id}/export/las`)).arrayBuffer(),
+    );
+    writeFileSync(join(root, 'part.las'), bytes);
+    const file = await LasFile.openPath(join(root, 'part.las'));
+    const p = await file.readAll();
+    await file.close();
+    expect(p.count).toBe(points);
+    expect(p.classification.every((c) => c === 6)).toBe(true);
   });
 });

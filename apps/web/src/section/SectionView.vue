@@ -58,11 +58,13 @@ const line = computed(() => view.section);
 const selection = useSelection();
 const selectable = computed(() => selection.dataset === props.dataset.id);
 const chosen = computed(() => (selectable.value ? selection.current : null));
-watch(chosen, (now) => {
-  if (!slice.value || !line.value) return;
-  markSlice(slice.value, line.value, now, index.value?.origin);
+watch(chosen, () => void mark());
+/** Marks the slice and draws it; a selection that cannot be read is said in the cloud view. */
+async function mark(): Promise<void> {
+  if (!slice.value) return;
+  await markSlice(slice.value, line.value, chosen.value, index.value?.origin).catch(() => undefined);
   draw();
-});
+}
 function selectPath(path: number[], how: SelectionMode | undefined): void {
   const f = frame.value;
   if (!f || !line.value) return;
@@ -77,8 +79,8 @@ worker.onmessage = (event: MessageEvent<CutAnswer>) => {
   busy.value = false;
   failure.value = event.data.error ?? '';
   if (event.data.slice) {
-    markSlice(event.data.slice, line.value, chosen.value, index.value?.origin);
     slice.value = event.data.slice;
+    if (chosen.value) void mark();
     complete.value = event.data.complete ?? true;
   }
 };

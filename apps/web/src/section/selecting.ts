@@ -1,4 +1,5 @@
-import { Selector, type Selection, type SelectionShape } from '@longheron/core/cloud';
+import { type Selection, type SelectionShape } from '@longheron/core/cloud';
+import { selectorOf } from '../views3d/cloudEdits';
 import { REJECTED_BIT, SELECTED_BIT } from '../views3d/selecting';
 import { lengthOf, type SectionLine, type Slice } from './cut';
 import { alongAt, heightAt, type Frame } from './draw';
@@ -15,15 +16,15 @@ export function shapeInSection(path: number[], f: Frame, line: SectionLine, brus
 }
 
 /** Marks the points of a slice that a selection holds. Time, strip and intensity beyond the slice are not looked at. */
-export function markSlice(
+export async function markSlice(
   slice: Slice,
   line: SectionLine | null,
   selection: Selection | null,
   origin: readonly number[] | undefined,
-): void {
+): Promise<void> {
+  const selector = selection && line && origin ? await selectorOf(selection, origin) : undefined;
   for (let i = 0; i < slice.count; i++) slice.flags[i] &= ~SELECTED_BIT;
-  if (!selection || !line || !origin) return;
-  const selector = new Selector(selection, origin);
+  if (!selector || !line || !origin) return;
   const length = lengthOf(line) || 1e-9;
   const [ux, uy] = [(line.to[0] - line.from[0]) / length, (line.to[1] - line.from[1]) / length];
   const [x0, y0] = [line.from[0] - origin[0], line.from[1] - origin[1]];
@@ -31,7 +32,7 @@ export function markSlice(
     const [a, b] = [slice.alongM[i], slice.acrossM[i]];
     if (
       selector.passes(slice.cls[i], (slice.flags[i] & REJECTED_BIT) === REJECTED_BIT) &&
-      selector.has(x0 + a * ux - b * uy, y0 + a * uy + b * ux, slice.heightM[i] - origin[2])
+      selector.has(x0 + a * ux - b * uy, y0 + a * uy + b * ux, slice.heightM[i] - origin[2], slice.row[i])
     )
       slice.flags[i] |= SELECTED_BIT;
   }

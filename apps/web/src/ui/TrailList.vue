@@ -15,6 +15,8 @@ const MADE: Record<string, string> = {
   position: 'computed',
   place: 'placed',
   classify: 'classified',
+  extract: 'cut out',
+  network: 'adjusted',
   check: 'checked',
   surface: 'made',
   report: 'written',

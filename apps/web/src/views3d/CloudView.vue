@@ -3,7 +3,6 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vu
 import { useElementSize, useEventListener } from '@vueuse/core';
 import * as THREE from 'three';
 import { METRES_PER, UNIT_SYMBOL } from '@longheron/core/frames';
-import { Selector } from '@longheron/core/cloud';
 import { type CloudEditEntry, type CloudIndex, type DatasetDto } from '@longheron/contract/api';
 import { objectJson } from '../api/client';
 import { type MapMark } from '../map/marks';
@@ -12,7 +11,7 @@ import { useSelection, type SelectionMode } from '../stores/selection';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
 import { CLASS_COLOURS, STRIP_COLOURS } from '../ui/colour';
-import { loadEdits } from './cloudEdits';
+import { loadEdits, selectorOf } from './cloudEdits';
 import { CloudScene } from './CloudScene';
 import CloudToolbar from './CloudToolbar.vue';
 import { className, COLOURING_NAMES, SCALED, scaleOf } from './colouring';
@@ -99,7 +98,7 @@ async function open(): Promise<void> {
     scene.value = made;
     made.marker.onSelected = (count, byClass) => (selection.drawn = { count, byClass });
     await showEdits();
-    showSelection();
+    void showSelection();
     if (look.parallel) made.setParallel(true);
     if (kept) {
       made.controls.target.fromArray(kept.target);
@@ -195,11 +194,17 @@ async function showEdits(): Promise<void> {
 }
 const selectable = computed(() => selection.dataset === props.dataset.id);
 const chosen = computed(() => (selectable.value ? selection.current : null));
-function showSelection(): void {
+async function showSelection(): Promise<void> {
   const s = scene.value;
   if (!s) return;
-  if (!chosen.value) selection.drawn = null;
-  void s.marker.select(chosen.value ? new Selector(chosen.value, s.index.origin) : null);
+  const wanted = chosen.value;
+  if (!wanted) selection.drawn = null;
+  try {
+    const selector = wanted && (await selectorOf(wanted, s.index.origin));
+    if (wanted === chosen.value) await s.marker.select(selector);
+  } catch (e) {
+    failure.value = (e as Error).message;
+  }
 }
 watch(editKey, showEdits);
 watch(chosen, showSelection);

@@ -1,5 +1,5 @@
 import { type CloudEditEntry } from '@longheron/contract/api';
-import { decodeRuns, type CloudEdit } from '@longheron/core/cloud';
+import { decodeRuns, Selector, type CloudEdit, type Selection } from '@longheron/core/cloud';
 
 const known = new Map<string, Promise<CloudEdit['runs']>>();
 
@@ -10,16 +10,24 @@ async function fetchRuns(sha: string): Promise<CloudEdit['runs']> {
   return decodeRuns(new Uint8Array(await new Response(plain).arrayBuffer()));
 }
 
+/** Rows of an object, fetched once. */
+export function loadRuns(object: string): Promise<CloudEdit['runs']> {
+  if (!known.has(object)) {
+    const runs = fetchRuns(object);
+    known.set(object, runs);
+    runs.catch(() => known.delete(object));
+  }
+  return known.get(object)!;
+}
+
+/** A selection made ready, with the rows of what it names as found. */
+export async function selectorOf(selection: Selection, origin: readonly number[]): Promise<Selector> {
+  const objects = selection.regions.flatMap(({ shape }) => (shape.kind === 'rows' ? [shape.object] : []));
+  const rows = new Map(await Promise.all(objects.map(async (o) => [o, await loadRuns(o)] as const)));
+  return new Selector(selection, origin, (o) => rows.get(o)!);
+}
+
 /** The acts done to a cloud; each is fetched once, since it never changes. For pages and workers. */
 export function loadEdits(entries: readonly CloudEditEntry[]): Promise<CloudEdit[]> {
-  return Promise.all(
-    entries.map(async ({ object, act }) => {
-      if (!known.has(object)) {
-        const runs = fetchRuns(object);
-        known.set(object, runs);
-        runs.catch(() => known.delete(object));
-      }
-      return { act, runs: await known.get(object)! };
-    }),
-  );
+  return Promise.all(entries.map(async ({ object, act }) => ({ act, runs: await loadRuns(object) })));
 }

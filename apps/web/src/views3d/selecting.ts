@@ -19,7 +19,7 @@ export function markSelected(
   const { codes, position } = data;
   const n = data.intensity.length;
   const [cx, cy, cz] = node.corner;
-  const state = selector?.enter(cx, cy, cz, node.edgeM) ?? OUTSIDE;
+  const state = selector?.enter(cx, cy, cz, node.edgeM, node) ?? OUTSIDE;
   let count = 0;
   for (let i = 0; i < n; i++) {
     const k = 4 * i;
@@ -27,7 +27,8 @@ export function markSelected(
     const inside =
       state !== OUTSIDE &&
       selector!.passes(codes[k], (flags & REJECTED_BIT) === REJECTED_BIT) &&
-      (state === INSIDE || selector!.has(position[3 * i] + cx, position[3 * i + 1] + cy, position[3 * i + 2] + cz)) &&
+      (state === INSIDE ||
+        selector!.has(position[3 * i] + cx, position[3 * i + 1] + cy, position[3 * i + 2] + cz, node.first + i)) &&
       (!selector!.needsAttributes ||
         selector!.passesAttributes(timeOrigin + data.timeSteps[i] * timeStepS, data.strip[i], data.intensity[i]));
     codes[k + 3] = inside ? flags | SELECTED_BIT : flags;

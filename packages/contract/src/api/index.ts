@@ -73,6 +73,13 @@ export interface SelectionCountDto {
   byClass: Record<string, number>;
 }
 
+/** What a finder has found: the object with its rows, and what else it says. */
+export interface FoundDto {
+  object: string;
+  count: number;
+  note: string;
+}
+
 export interface EditAnswer {
   revision: number;
   counts: SelectionCountDto;

@@ -19,6 +19,7 @@ import {
   ValidateNested,
   validateSync,
 } from 'class-validator';
+import { FINDERS, type FinderName } from '@longheron/core/cloud';
 import { OPERATIONS, type Operation } from './settings';
 
 export * from './contourStyle';
@@ -104,6 +105,18 @@ export class FetchStation {
 export class SelectPoints {
   @IsObject()
   selection!: Record<string, unknown>;
+}
+
+export class FindPoints {
+  @IsIn(Object.keys(FINDERS), { message: 'There is no such way to find points.' })
+  finder!: FinderName;
+  @IsOptional()
+  @IsObject()
+  settings?: Record<string, unknown>;
+  /** Row of the picked point. */
+  @IsOptional()
+  @IsInt()
+  row?: number;
 }
 
 export class EditCloud extends SelectPoints {

@@ -8,6 +8,7 @@ import {
   IsIn,
   IsInt,
   IsNumber,
+  IsObject,
   IsOptional,
   IsString,
   Matches,
@@ -317,6 +318,20 @@ export class ClassifySettings {
   withinM?: number;
 }
 
+export class ExtractSettings {
+  @IsObject()
+  selection!: Record<string, unknown>;
+  /** One point to a cube of this edge; all without it. */
+  @IsOptional()
+  @IsNumber({}, { message: 'The spacing is a number in metres.' })
+  @Min(0.01, range('The spacing', 0.01, 100, 'm'))
+  @Max(100, range('The spacing', 0.01, 100, 'm'))
+  thinM?: number;
+  @IsOptional()
+  @IsIn(['first', 'precise'], { message: 'Of each cube the first or the most precise point is kept.' })
+  keep?: 'first' | 'precise';
+}
+
 export class CheckSettings {}
 
 export class SurfaceSettings {
@@ -363,6 +378,7 @@ export const SETTINGS = {
   position: PositionSettings,
   place: PlaceSettings,
   classify: ClassifySettings,
+  extract: ExtractSettings,
   check: CheckSettings,
   surface: SurfaceSettings,
   'export-cloud': ExportCloudSettings,

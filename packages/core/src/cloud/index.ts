@@ -4,4 +4,6 @@ export * from './points';
 export * from './strays';
 export * from './selection';
 export * from './edits';
+export * from './finders';
+export * from './thin';
 export * from './voxels';

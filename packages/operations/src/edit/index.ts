@@ -4,16 +4,22 @@ import {
   applyEdits,
   decodeRuns,
   encodeRuns,
+  findPoints,
+  LAS_CLASS,
   INSIDE,
   RunBuilder,
   Selector,
+  thinPoints,
   type CloudEdit,
+  type FinderName,
+  type PointSet,
   type EditAct,
+  type RowsOf,
   type Runs,
   type Selection,
 } from '@longheron/core/cloud';
 import { Problem, tick, type Watch } from '@longheron/core/shared';
-import { AS_IT_WAS, LasFile, rewriteClasses } from '@longheron/formats/las';
+import { AS_IT_WAS, LasFile, rewriteClasses, writeSelected } from '@longheron/formats/las';
 
 /** A cloud as it is stored (docs/formats/cloud-store.md), with what was done to it since. */
 export interface EditableCloud {
@@ -56,7 +62,7 @@ function blocksOf(cloud: EditableCloud, selector: Selector): Block[] {
   for (let i = 0; i < cloud.nodes.length; i += 6) {
     const [level, x, y, z, first, count] = cloud.nodes.slice(i, i + 6);
     const edgeM = cloud.rootM / 2 ** level;
-    if (count > 0 && selector.touches(x * edgeM, y * edgeM, z * edgeM, edgeM))
+    if (count > 0 && selector.touches(x * edgeM, y * edgeM, z * edgeM, edgeM, { first, count }))
       wanted.push([first, count, x * edgeM, y * edgeM, z * edgeM, edgeM]);
   }
   wanted.sort((a, b) => a[0] - b[0]);
@@ -102,8 +108,9 @@ export async function selectRows(
   cloud: EditableCloud,
   selection: Selection,
   watch?: Watch,
+  rowsOf?: RowsOf,
 ): Promise<{ runs: Runs; counts: SelectionCount }> {
-  const selector = new Selector(selection, cloud.origin);
+  const selector = new Selector(selection, cloud.origin, rowsOf);
   const blocks = blocksOf(cloud, selector);
   const total = blocks.reduce((n, b) => n + b.count, 0);
   const rows = new RunBuilder();
@@ -125,14 +132,17 @@ export async function selectRows(
       flags.fill(0, 0, n);
       applyEdits(cloud.edits, block.first, classes, flags.subarray(0, n));
       for (const [first, count, x, y, z, edgeM] of block.nodes) {
-        const whole = selector.enter(x, y, z, edgeM) === INSIDE;
+        const whole = selector.enter(x, y, z, edgeM, { first, count }) === INSIDE;
         const from = first - block.first;
         for (let i = from; i < from + count; i++) {
           const cls = classes[i];
           const out = flags[i] & 1;
           if (!selector.passes(cls, out === 1)) continue;
           const k = 3 * i;
-          if (!whole && !selector.has(xyz[k] * cloud.scale, xyz[k + 1] * cloud.scale, xyz[k + 2] * cloud.scale))
+          if (
+            !whole &&
+            !selector.has(xyz[k] * cloud.scale, xyz[k + 1] * cloud.scale, xyz[k + 2] * cloud.scale, block.first + i)
+          )
             continue;
           if (extra && !passes(selector, cloud, extra, ATTRIBUTE_BYTES * i)) continue;
           rows.add(block.first + i);
@@ -170,6 +180,42 @@ export async function columnsOf(
   const decided = new Uint8Array(classes.length);
   applyEdits(cloud.edits, 0, classes, flags, decided);
   return { classes, flags, decided };
+}
+
+/** Points that a finder finds in a stored cloud, all of it in memory. @param row of a picked point. */
+export async function findRows(
+  cloud: EditableCloud,
+  name: FinderName,
+  settings: Record<string, number>,
+  row: number | undefined,
+  watch?: Watch,
+): Promise<{ runs: Runs; note: string }> {
+  tick(watch, 0, 'Reading the cloud');
+  const [position, attributes, { classes, flags }] = await Promise.all([
+    readFile(cloud.paths.position),
+    readFile(cloud.paths.attributes),
+    columnsOf(cloud),
+  ]);
+  const n = classes.length;
+  const xyz = ints(position, 3 * n);
+  const column = (k: number) => {
+    const out = new Float64Array(n);
+    for (let i = 0; i < n; i++) out[i] = xyz[3 * i + k] * cloud.scale;
+    return out;
+  };
+  const words = new Uint32Array(attributes.buffer, attributes.byteOffset, 3 * n);
+  const time = new Uint32Array(n);
+  const skip = new Uint8Array(n);
+  for (let i = 0; i < n; i++) {
+    time[i] = words[3 * i + 1];
+    const cls = classes[i];
+    skip[i] = flags[i] & 1 || cls === LAS_CLASS.lowNoise || cls === LAS_CLASS.highNoise ? 1 : 0;
+  }
+  const set: PointSet = { count: n, x: column(0), y: column(1), z: column(2), origin: [...cloud.origin] as never };
+  const { marks, note } = findPoints({ set, cls: classes, skip, xyz, time }, name, settings, row, watch);
+  const rows = new RunBuilder();
+  for (let i = 0; i < n; i++) if (marks[i]) rows.add(i);
+  return { runs: rows.finish(), note };
 }
 
 /** An act's rows as the bytes that are kept of it: runs (docs/formats/cloud-store.md), deflated. */
@@ -228,4 +274,54 @@ export async function writeEdited(
   } finally {
     await file.close();
   }
+}
+
+/** How a part of a cloud is thinned: one point to a cube of this edge. */
+export interface Thinning {
+  edgeM: number;
+  keep: 'first' | 'precise';
+}
+
+/**
+ * Writes the points of some rows of a stored cloud to a file of their own, every attribute kept.
+ * @param lasPath file with the edits in it. @returns how many were written.
+ */
+export async function writePart(
+  lasPath: string,
+  orderPath: string,
+  cloud: EditableCloud,
+  runs: Runs,
+  thinning: Thinning | undefined,
+  outPath: string,
+  watch?: Watch,
+): Promise<number> {
+  const bytes = await readFile(orderPath);
+  const order = new Uint32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4);
+  const chosen = new Uint8Array(order.length);
+  for (let r = 0; r < runs.first.length; r++) chosen.fill(1, runs.first[r], runs.first[r] + runs.length[r]);
+  const kept = thinning ? await thinned(cloud, chosen, thinning) : chosen;
+  const keep = new Uint8Array(order.length);
+  for (let k = 0; k < order.length; k++) if (kept[k]) keep[order[k]] = 1;
+  const file = await LasFile.openPath(lasPath);
+  try {
+    return (await writeSelected(file, outPath, keep, watch)).written;
+  } finally {
+    await file.close();
+  }
+}
+
+async function thinned(cloud: EditableCloud, chosen: Uint8Array, { edgeM, keep }: Thinning): Promise<Uint8Array> {
+  const n = chosen.length;
+  const [position, attributes] = await Promise.all([readFile(cloud.paths.position), readFile(cloud.paths.attributes)]);
+  const xyz = ints(position, 3 * n);
+  const words = new Uint16Array(attributes.buffer, attributes.byteOffset, 6 * n);
+  const column = (k: number) => {
+    const out = new Float64Array(n);
+    for (let i = 0; i < n; i++) out[i] = xyz[3 * i + k] * cloud.scale;
+    return out;
+  };
+  const set: PointSet = { count: n, x: column(0), y: column(1), z: column(2), origin: [...cloud.origin] as never };
+  const sd = Uint16Array.from({ length: n }, (_, i) => words[6 * i + 4]);
+  const skip = chosen.map((v) => (v ? 0 : 1));
+  return thinPoints(set, skip, edgeM, keep === 'precise' ? sd : undefined);
 }

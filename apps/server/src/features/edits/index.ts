@@ -1,8 +1,7 @@
 import { type Router } from 'express';
-import { type EditAnswer, type SelectionCountDto } from '@longheron/contract/api';
-import { EditCloud, SelectPoints } from '@longheron/contract/requests';
-import { parseAct, parseSelection } from '@longheron/core/cloud';
-import { LAS_CLASS_NAMES } from '@longheron/core/cloud';
+import { type EditAnswer, type FoundDto, type SelectionCountDto } from '@longheron/contract/api';
+import { EditCloud, FindPoints, SelectPoints } from '@longheron/contract/requests';
+import { FINDERS, finderSettings, LAS_CLASS_NAMES, parseAct, parseSelection } from '@longheron/core/cloud';
 import { Dataset, Revision, Run } from '../../database/models';
 import { bodyOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
@@ -40,6 +39,25 @@ export function editRoutes(api: Router, { queue }: Services): void {
     const selection = parseSelection(bodyOf(request, SelectPoints).selection);
     const result = await queue.ask('select', { cloud: cloudOf(dataset, revision), selection });
     response.json(result.content as unknown as SelectionCountDto);
+  });
+
+  /** Finds points by themselves: a job; what it found is a shape of a selection. */
+  api.post('/projects/:projectId/datasets/:id/find', async (request, response) => {
+    const project = await projectOf(request);
+    const { dataset, revision } = await datasetOf(request, Number(project.id));
+    const { finder, settings, row } = bodyOf(request, FindPoints);
+    const checked = finderSettings(finder, settings ?? {});
+    const title = `${FINDERS[finder].title} of ${dataset.name}`;
+    const { run, result } = await queue.background(
+      Number(project.id),
+      'find',
+      title,
+      'find',
+      { cloud: cloudOf(dataset, revision), finder, settings: checked, row },
+      { finder, ...checked },
+    );
+    await queue.succeed(run, []);
+    response.json(result.content as unknown as FoundDto);
   });
 
   /** Does an act on what a selection holds. */

@@ -1,16 +1,27 @@
 import { readFile, rm } from 'node:fs/promises';
 import { type CloudEditEntry, type CloudIndex } from '@longheron/contract/api';
-import { LAS_CLASS_NAMES, type CloudEdit, type EditAct, type Selection } from '@longheron/core/cloud';
+import {
+  LAS_CLASS_NAMES,
+  type CloudEdit,
+  type EditAct,
+  type FinderName,
+  type RowsOf,
+  type Runs,
+  type Selection,
+} from '@longheron/core/cloud';
 import { part, Problem, type Watch } from '@longheron/core/shared';
 import { LasFile } from '@longheron/formats/las';
 import {
   actWords,
+  findRows,
   packRuns,
   selectRows,
   unpackRuns,
   writeEdited,
+  writePart,
   type EditableCloud,
 } from '@longheron/operations/edit';
+import { storeCloud } from './cloudStore';
 import { incoming, jsonHash, objectPath, Shelf } from './shelf';
 import { type TaskRequest, type TaskResult } from './types';
 
@@ -45,10 +56,47 @@ async function editsOf(storeFolder: string, c: EditedCloud): Promise<CloudEdit[]
   );
 }
 
+/** The rows of what a selection names as found. */
+async function rowsOf(storeFolder: string, selection: Selection): Promise<RowsOf> {
+  const known = new Map<string, Runs>();
+  for (const { shape } of selection.regions)
+    if (shape.kind === 'rows') {
+      const bytes = await readFile(objectPath(storeFolder, shape.object)).catch(() => undefined);
+      if (!bytes)
+        throw new Problem('What was found is not at hand any more.', {
+          code: 'selection-rows',
+          remedy: 'Find it again.',
+        });
+      known.set(shape.object, unpackRuns(bytes));
+    }
+  return (object) => known.get(object)!;
+}
+
+/** Finds points by themselves; what is kept are their rows, for a selection. */
+export async function find(r: TaskRequest, watch: Watch): Promise<TaskResult> {
+  const p = r.payload as unknown as {
+    cloud: EditedCloud;
+    finder: FinderName;
+    settings: Record<string, number>;
+    row?: number;
+  };
+  const { runs, note } = await findRows(await cloudOf(r.storeFolder, p.cloud), p.finder, p.settings, p.row, watch);
+  const shelf = new Shelf(r.storeFolder);
+  const object = await shelf.bytes(packRuns(runs), 'found-rows');
+  return {
+    content: { object, count: runs.count, note },
+    contentHash: object,
+    objects: shelf.objects,
+    notices: [],
+    log: [`${runs.count} points found.${note ? ` ${note}` : ''}`],
+  };
+}
+
 /** How many points a selection holds. */
 export async function select(r: TaskRequest, watch: Watch): Promise<TaskResult> {
   const p = r.payload as unknown as { cloud: EditedCloud; selection: Selection };
-  const { counts } = await selectRows(await cloudOf(r.storeFolder, p.cloud), p.selection, watch);
+  const cloud = await cloudOf(r.storeFolder, p.cloud);
+  const { counts } = await selectRows(cloud, p.selection, watch, await rowsOf(r.storeFolder, p.selection));
   return { content: { ...counts }, contentHash: jsonHash(counts), objects: [], notices: [], log: [] };
 }
 
@@ -57,7 +105,12 @@ export async function edit(r: TaskRequest, watch: Watch): Promise<TaskResult> {
   const p = r.payload as unknown as { cloud: EditedCloud; selection: Selection; act: EditAct };
   const { act } = p;
   await refuseForFormat(r.storeFolder, p.cloud.las, act);
-  const { runs, counts } = await selectRows(await cloudOf(r.storeFolder, p.cloud), p.selection, part(watch, 0, 0.95));
+  const { runs, counts } = await selectRows(
+    await cloudOf(r.storeFolder, p.cloud),
+    p.selection,
+    part(watch, 0, 0.95),
+    await rowsOf(r.storeFolder, p.selection),
+  );
   if (counts.count === 0)
     throw new Problem('The selection holds no points.', {
       code: 'selection-empty',
@@ -121,6 +174,41 @@ export async function bringEditsIn(storeFolder: string, cloud: EditedCloud, watc
   } finally {
     await rm(path, { force: true });
   }
+}
+
+/** A selection as a cloud of its own, thinned where that is asked for. */
+export async function extract(r: TaskRequest, watch: Watch): Promise<TaskResult> {
+  const p = r.payload as unknown as {
+    cloud: EditedCloud;
+    crs: string;
+    las: string;
+    selection: Selection;
+    thinM?: number;
+    keep: 'first' | 'precise';
+  };
+  const cloud = await cloudOf(r.storeFolder, p.cloud);
+  const { runs } = await selectRows(cloud, p.selection, part(watch, 0, 0.2), await rowsOf(r.storeFolder, p.selection));
+  if (runs.count === 0)
+    throw new Problem('The selection holds no points.', {
+      code: 'selection-empty',
+      remedy: 'Show the classes that are meant, or draw it anew.',
+    });
+  const shelf = new Shelf(r.storeFolder);
+  const at = (sha: string) => objectPath(r.storeFolder, sha);
+  const thinning = p.thinM ? { edgeM: p.thinM, keep: p.keep } : undefined;
+  let written = 0;
+  const las = await shelf.file(async (path) => {
+    written = await writePart(at(p.las), at(p.cloud.order), cloud, runs, thinning, path, part(watch, 0.2, 0.5));
+  }, 'las');
+  const stored = await storeCloud(shelf, r.storeFolder, las.sha256, part(watch, 0.5, 1));
+  const figures = { points: written, selected: runs.count, thin_m: p.thinM ?? null, keep: p.thinM ? p.keep : null };
+  return {
+    content: { las: las.sha256, bytes: las.bytes, ...stored, figures, crs: p.crs },
+    contentHash: las.sha256,
+    objects: shelf.objects,
+    notices: [],
+    log: [`${written} points of ${runs.count} selected.`],
+  };
 }
 
 /** The same as a job, for who wants the file. */

@@ -27,7 +27,9 @@ export interface TaskRequest {
     | 'network'
     | 'select'
     | 'edit'
-    | 'edited-file';
+    | 'edited-file'
+    | 'find'
+    | 'extract';
   storeFolder: string;
   payload: Record<string, unknown>;
   port: MessagePort;

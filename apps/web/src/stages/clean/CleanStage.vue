@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch, watchEffect } from 'vue';
+import { computed, onBeforeUnmount, ref, watch, watchEffect } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
 import { GROUND_DEFAULTS, STRAY_DEFAULTS } from '@longheron/core/cloud';
 import { useProject } from '../../stores/project';
@@ -13,6 +13,8 @@ import TrailList from '../../ui/TrailList.vue';
 import { className } from '../../views3d/colouring';
 import CloudBench from '../CloudBench.vue';
 import ByHand from './ByHand.vue';
+import FindPoints from './FindPoints.vue';
+import { useSelection } from '../../stores/selection';
 import { useMapData } from '../mapData';
 
 interface Figures {
@@ -63,8 +65,12 @@ const defaults = () => {
   strays.value = { ...STRAY_DEFAULTS };
   land.value = { ...GROUND_DEFAULTS };
 };
-const panel = useLocalStorage<'find' | 'hand'>('longheron.cleanPanel', 'find');
-const byHand = computed(() => panel.value === 'hand' && chosen.value?.revision.content.index);
+const panel = useLocalStorage<'find' | 'points' | 'hand'>('longheron.cleanPanel', 'find');
+const selection = useSelection();
+/** A selection belongs to the parts that act on it. */
+watch(panel, (now) => now === 'find' && selection.begin(0));
+onBeforeUnmount(() => selection.begin(0));
+const byHand = computed(() => panel.value !== 'find' && chosen.value?.revision.content.index);
 watchEffect(() => (view.active = (byHand.value ? chosen.value?.id : result.value?.id) ?? null));
 </script>
 
@@ -110,10 +116,13 @@ watchEffect(() => (view.active = (byHand.value ? chosen.value?.id : result.value
     <CloudBench storage-key="clean" :dataset="chosen" :path="path" :marks="marks" />
     <template #sheet>
       <el-radio-group v-model="panel" size="small" class="panels" aria-label="Part of the sheet"
-        ><el-radio-button value="find" label="Automatic" /><el-radio-button value="hand" label="By hand"
+        ><el-radio-button value="find" label="Ground and strays" /><el-radio-button
+          value="points"
+          label="Find" /><el-radio-button value="hand" label="By hand"
       /></el-radio-group>
-      <ByHand v-if="byHand && chosen" :dataset="chosen" />
-      <p v-else-if="panel === 'hand'" class="soft">No cloud is ready to be worked on.</p>
+      <ByHand v-if="byHand && chosen && panel === 'hand'" :dataset="chosen" />
+      <FindPoints v-else-if="byHand && chosen" :dataset="chosen" />
+      <p v-else-if="panel !== 'find'" class="soft">No cloud is ready to be worked on.</p>
       <h2 v-if="panel === 'find'">Find strays and ground</h2>
       <OutOfDate v-if="result && panel === 'find'" :dataset="result" />
       <el-form v-if="panel === 'find'" novalidate label-position="top" @submit.prevent="start(true)">

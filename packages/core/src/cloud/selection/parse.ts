@@ -97,7 +97,11 @@ function shapeOf(value: unknown, place: string): SelectionShape {
       ...{ alongM: above(s.alongM, `${place}.alongM`), heightM: above(s.heightM, `${place}.heightM`) },
     };
   }
-  throw wrong(`${place}.kind`, 'view, plan, section or brush');
+  if (s.kind === 'rows') {
+    if (typeof s.object !== 'string' || !/^[0-9a-f]{64}$/.test(s.object)) throw wrong(`${place}.object`, 'an object');
+    return { kind: 'rows', object: s.object, name: String(s.name ?? '').slice(0, 120) };
+  }
+  throw wrong(`${place}.kind`, 'view, plan, section, brush or rows');
 }
 
 function filterOf(value: unknown): SelectionFilter {

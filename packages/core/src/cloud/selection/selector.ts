@@ -1,3 +1,5 @@
+import { Problem } from '../../shared/problem';
+import { type Runs } from '../edits/runs';
 import { INSIDE, MIXED, OUTSIDE, PolygonMask, type BoxState } from './polygonMask';
 import {
   type Selection,
@@ -7,11 +9,17 @@ import {
   type SelectionShape,
 } from './types';
 
+/** Rows of the points in a cube. */
+export interface RowRange {
+  first: number;
+  count: number;
+}
+
 /** A shape made ready: coordinates are metres about the cloud's origin. */
 interface Shape {
-  has(x: number, y: number, z: number): boolean;
+  has(x: number, y: number, z: number, row: number): boolean;
   /** How a cube lies to it; mixed where that is not sure. */
-  state(x: number, y: number, z: number, edgeM: number): BoxState;
+  state(x: number, y: number, z: number, edgeM: number, rows?: RowRange): BoxState;
 }
 
 function viewShape(m: number[], polygon: number[]): Shape {
@@ -119,7 +127,44 @@ function brushShape(s: Extract<SelectionShape, { kind: 'brush' }>, origin: reado
   };
 }
 
-function shapeOf(s: SelectionShape, origin: readonly number[]): Shape {
+/** Rows as runs: looked up by halving, with the last run at hand since rows mostly ascend. */
+function rowsShape({ first, length }: Runs): Shape {
+  let last = 0;
+  const at = (row: number) => {
+    let [low, high] = [0, first.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (first[middle] + length[middle] <= row) low = middle + 1;
+      else high = middle;
+    }
+    return low;
+  };
+  return {
+    has(_x, _y, _z, row) {
+      if (!(last < first.length && row >= first[last] && row < first[last] + length[last])) last = at(row);
+      return last < first.length && row >= first[last];
+    },
+    state(_x, _y, _z, _e, rows) {
+      if (!rows) return MIXED;
+      const r = at(rows.first);
+      if (r >= first.length || first[r] >= rows.first + rows.count) return OUTSIDE;
+      return first[r] <= rows.first && first[r] + length[r] >= rows.first + rows.count ? INSIDE : MIXED;
+    },
+  };
+}
+
+/** What a selection that names found rows needs: the rows of an object. */
+export type RowsOf = (object: string) => Runs;
+
+const noRows: RowsOf = () => {
+  throw new Problem('What was found is not at hand any more.', {
+    code: 'selection-rows',
+    remedy: 'Find it again.',
+  });
+};
+
+function shapeOf(s: SelectionShape, origin: readonly number[], rowsOf: RowsOf): Shape {
+  if (s.kind === 'rows') return rowsShape(rowsOf(s.object));
   if (s.kind === 'view') return viewShape(s.matrix, s.polygon);
   if (s.kind === 'plan') return planShape(s.polygon, s.heightM, origin);
   if (s.kind === 'section') return sectionShape(s.line, s.polygon, origin);
@@ -137,8 +182,8 @@ export class Selector {
   private readonly filter: SelectionFilter;
 
   /** @param origin of the cloud: easting, northing, height of its zero, metres. */
-  constructor(selection: Selection, origin: readonly number[]) {
-    this.regions = selection.regions.map((r) => ({ mode: r.mode, shape: shapeOf(r.shape, origin) }));
+  constructor(selection: Selection, origin: readonly number[], rowsOf: RowsOf = noRows) {
+    this.regions = selection.regions.map((r) => ({ mode: r.mode, shape: shapeOf(r.shape, origin, rowsOf) }));
     this.states = this.regions.map(() => MIXED);
     this.inverted = selection.inverted;
     this.filter = selection.filter;
@@ -147,19 +192,19 @@ export class Selector {
   }
 
   /** Whether a cube may hold points of the selection; never false when it does. Metres about the origin. */
-  touches(x: number, y: number, z: number, edgeM: number): boolean {
-    return this.enter(x, y, z, edgeM) !== OUTSIDE;
+  touches(x: number, y: number, z: number, edgeM: number, rows?: RowRange): boolean {
+    return this.enter(x, y, z, edgeM, rows) !== OUTSIDE;
   }
 
   /**
    * Turns to the points of a cube: what its place decides for all of them is decided once. Every `has` that follows must
    * be of a point in it.
    */
-  enter(x: number, y: number, z: number, edgeM: number): BoxState {
+  enter(x: number, y: number, z: number, edgeM: number, rows?: RowRange): BoxState {
     const { regions, states } = this;
     let all: BoxState = regions.length === 0 || regions[0].mode !== 'add' ? INSIDE : OUTSIDE;
     for (let i = 0; i < regions.length; i++) {
-      const state = (states[i] = regions[i].shape.state(x, y, z, edgeM));
+      const state = (states[i] = regions[i].shape.state(x, y, z, edgeM, rows));
       if (regions[i].mode === 'add')
         all = state === INSIDE ? INSIDE : state === OUTSIDE ? all : all === INSIDE ? INSIDE : MIXED;
       else if (all !== OUTSIDE) {
@@ -176,15 +221,15 @@ export class Selector {
     this.states.fill(MIXED);
   }
 
-  /** Whether a place is selected, leaving attributes aside; metres about the origin. */
-  has(x: number, y: number, z: number): boolean {
+  /** Whether a point is selected, leaving attributes aside; metres about the origin, and its row for what was found. */
+  has(x: number, y: number, z: number, row = -1): boolean {
     const { regions, states } = this;
     // what begins by taking away, or within, begins with everything
     let inside = regions.length === 0 || regions[0].mode !== 'add';
     for (let i = 0; i < regions.length; i++) {
       const { mode, shape } = regions[i];
       if (mode === 'add' ? inside : !inside) continue;
-      const held = states[i] === MIXED ? shape.has(x, y, z) : states[i] === INSIDE;
+      const held = states[i] === MIXED ? shape.has(x, y, z, row) : states[i] === INSIDE;
       inside = mode === 'subtract' ? !held : held;
     }
     return inside !== this.inverted;

@@ -14,7 +14,9 @@ export type SelectionShape =
   /** A polygon in a section: metres along its line, and height. */
   | { kind: 'section'; line: SelectionLine; polygon: number[] }
   /** A brush drawn in a section: within an ellipse about the path of the pointer. */
-  | { kind: 'brush'; line: SelectionLine; path: number[]; alongM: number; heightM: number };
+  | { kind: 'brush'; line: SelectionLine; path: number[]; alongM: number; heightM: number }
+  /** Rows that something else has found: the object of the store that holds them. */
+  | { kind: 'rows'; object: string; name: string };
 
 /** Shapes are taken in their order: added, taken away, or what is selected is kept within them alone. */
 export interface SelectionRegion {

@@ -1,0 +1,132 @@
+import { describe, expect, it } from 'vitest';
+import { Random } from '../../numeric/random';
+import { findPoints, FINDERS, finderSettings, type FinderCloud, type FinderName } from '.';
+
+type Place = [number, number, number];
+const random = new Random(21, 'finders');
+/** Ground z = 0.1 x over a square of 20 m, every 0.25 m, with 5 mm of noise. */
+const ground: Place[] = [];
+for (let x = 0; x < 20; x += 0.25)
+  for (let y = 0; y < 20; y += 0.25) ground.push([x, y, 0.1 * x + 0.005 * random.normal()]);
+
+function cloudOf(parts: Array<{ places: Place[]; cls: number }>): FinderCloud {
+  const all = parts.flatMap(({ places, cls }) => places.map((p) => ({ p, cls })));
+  const column = (k: number) => Float64Array.from(all, ({ p }) => p[k]);
+  return {
+    set: { count: all.length, x: column(0), y: column(1), z: column(2), origin: [0, 0, 0] },
+    cls: Uint8Array.from(all, (a) => a.cls),
+    skip: new Uint8Array(all.length),
+    xyz: Int32Array.from(all.flatMap(({ p }) => p.map((v) => Math.round(1000 * v)))),
+    time: Uint32Array.from(all, (_, i) => i),
+  };
+}
+const find = (cloud: FinderCloud, name: FinderName, more: Record<string, number> = {}, row?: number) => {
+  const { marks, note } = findPoints(cloud, name, finderSettings(name, more), row);
+  return { rows: [...marks.keys()].filter((i) => marks[i]), note };
+};
+const G = { places: ground, cls: 2 };
+const N = ground.length;
+
+describe('finders', () => {
+  it('find groups that touch nothing, and what hangs together', () => {
+    const bird: Place[] = Array.from({ length: 12 }, (_, k) => [5 + 0.05 * k, 5, 8]);
+    const post: Place[] = Array.from({ length: 80 }, (_, k) => [12, 12, 1.2 + 0.05 * (k + 1)]);
+    const cloud = cloudOf([G, { places: bird, cls: 1 }, { places: post, cls: 1 }]);
+    expect(find(cloud, 'groups').rows).toEqual(bird.map((_, k) => N + k));
+    expect(find(cloud, 'groups', { most: 11 }).rows).toEqual([]);
+    expect(find(cloud, 'connected', {}, N + 3).rows).toEqual(bird.map((_, k) => N + k));
+    // from the post the ground is reached
+    expect(find(cloud, 'connected', {}, N + 20).rows).toHaveLength(N + 80);
+    cloud.skip.fill(1, 0, N);
+    expect(find(cloud, 'connected', {}, N + 20).rows).toHaveLength(80);
+    expect(() => find(cloud, 'connected')).toThrow(/No point is picked/);
+  });
+
+  it('find few neighbours as a search through all pairs does', () => {
+    const places = Array.from({ length: 400 }, (): Place => [0, 1, 2].map(() => 6 * random.uniform()) as Place);
+    const cloud = cloudOf([{ places, cls: 1 }]);
+    const close = (i: number) =>
+      places.filter((p, j) => j !== i && Math.hypot(...p.map((v, k) => v - places[i][k])) <= 1).length;
+    const wanted = places.map((_, i) => i).filter((i) => close(i) < 4);
+    expect(wanted.length).toBeGreaterThan(20);
+    expect(find(cloud, 'sparse').rows).toEqual(wanted);
+  });
+
+  it('find what lies below and above sloping ground, and carry the ground on under things', () => {
+    // a shed of 3 m by 3 m without ground beneath it
+    const around = ground.filter(([x, y]) => !(x > 8 && x < 11 && y > 8 && y < 11));
+    const roof: Place[] = [];
+    for (let x = 8.2; x < 11; x += 0.3) for (let y = 8.2; y < 11; y += 0.3) roof.push([x, y, 0.1 * x + 2.6]);
+    const cloud = cloudOf([
+      { places: around, cls: 2 },
+      { places: roof, cls: 1 },
+      { places: [[4, 4, 0.4 - 0.5]], cls: 1 },
+      { places: [[4, 6, 0.4 - 0.2]], cls: 1 },
+    ]);
+    const first = around.length;
+    expect(find(cloud, 'below').rows).toEqual([first + roof.length]);
+    expect(find(cloud, 'above', { fromM: 2.45, toM: 2.75 }).rows).toEqual(roof.map((_, k) => first + k));
+    expect(() => find(cloudOf([{ places: roof, cls: 1 }]), 'below')).toThrow(/no ground points/);
+  });
+
+  it('judge cells by their own spread, and say where they cannot', () => {
+    const off: Place[] = [[10.1, 10.1, 0.1 * 10.1 + 0.08]];
+    const lone: Place[] = [[30.5, 30.5, 9]];
+    const cloud = cloudOf([G, { places: off, cls: 2 }, { places: lone, cls: 1 }]);
+    const { rows, note } = find(cloud, 'cells', { factor: 8 });
+    expect(rows).toEqual([N]);
+    expect(note).toBe('1 cells have too few points for a verdict.');
+  });
+
+  it('tell wires from roofs by the shape of what is around them', () => {
+    const wire: Place[] = Array.from({ length: 120 }, (_, k) => [2 + 0.1 * k, 3, 6 + 0.002 * (k - 60) ** 2 * 0.1]);
+    const roof: Place[] = [];
+    for (let x = 6; x < 12; x += 0.2) for (let y = 10; y < 16; y += 0.2) roof.push([x, y, 5 + 0.3 * (y - 10)]);
+    const tree: Place[] = Array.from({ length: 800 }, (): Place => [
+      16 + 2 * random.uniform(),
+      16 + 2 * random.uniform(),
+      5 + 2 * random.uniform(),
+    ]);
+    const cloud = cloudOf([G, { places: wire, cls: 1 }, { places: roof, cls: 1 }, { places: tree, cls: 1 }]);
+    const part = (rows: number[]) => [
+      rows.filter((i) => i >= N && i < N + 120).length / 120,
+      rows.filter((i) => i >= N + 120 && i < N + 120 + roof.length).length / roof.length,
+      rows.filter((i) => i >= N + 120 + roof.length).length / tree.length,
+    ];
+    const [wires, ofRoof, ofTree] = part(find(cloud, 'lines').rows);
+    expect(wires).toBe(1);
+    expect(ofRoof).toBeLessThan(0.05);
+    expect(ofTree).toBeLessThan(0.02);
+    const [flatWire, roofs, flatTree] = part(find(cloud, 'planes').rows);
+    expect(flatWire).toBe(0);
+    expect(roofs).toBeGreaterThan(0.85);
+    // away from its edges all of it
+    const found = new Set(find(cloud, 'planes').rows);
+    const inner = roof.flatMap(([x, y], k) => (x > 6.8 && x < 11 && y > 10.8 && y < 15 ? [N + 120 + k] : []));
+    expect(inner.every((i) => found.has(i))).toBe(true);
+    expect(flatTree).toBeLessThan(0.15);
+  });
+
+  it('keep the first of what is there twice', () => {
+    const cloud = cloudOf([
+      {
+        places: [
+          [1, 1, 1],
+          [2, 2, 2],
+          [1, 1, 1],
+          [1, 1, 1],
+        ],
+        cls: 1,
+      },
+    ]);
+    cloud.time.set([7, 7, 7, 8]);
+    expect(find(cloud, 'duplicates').rows).toEqual([2]);
+  });
+
+  it('have usual settings within their ranges, and refuse others', () => {
+    for (const name of Object.keys(FINDERS) as FinderName[]) expect(() => finderSettings(name, {})).not.toThrow();
+    expect(() => finderSettings('groups', { gapM: -1 })).toThrow(
+      /"Apart by" of Isolated groups lies between 0.05 and 20/,
+    );
+  });
+});

@@ -1,0 +1,126 @@
+/** A setting of a finder as a form shows it. */
+export interface FinderSetting {
+  key: string;
+  label: string;
+  unit: string;
+  min: number;
+  max: number;
+  step: number;
+  digits: number;
+  usual: number;
+  /** What it does, in plain words. */
+  reason: string;
+}
+
+export type FinderName =
+  'groups' | 'connected' | 'sparse' | 'below' | 'above' | 'cells' | 'duplicates' | 'lines' | 'planes';
+
+/** Something that finds points by itself; what it finds is a selection, to be looked at before anything is done. */
+export interface FinderPlan {
+  title: string;
+  what: string;
+  /** Needs points of class ground, or a point that was picked. */
+  needs?: 'ground' | 'point';
+  settings: FinderSetting[];
+}
+
+const metres = (
+  key: string,
+  label: string,
+  usual: number,
+  min: number,
+  max: number,
+  reason: string,
+): FinderSetting => ({
+  ...{ key, label, unit: 'm', min, max, step: usual >= 1 ? 0.5 : 0.05, digits: 2, usual, reason },
+});
+const number = (
+  key: string,
+  label: string,
+  usual: number,
+  min: number,
+  max: number,
+  reason: string,
+): FinderSetting => ({
+  ...{ key, label, unit: '', min, max, step: 1, digits: 0, usual, reason },
+});
+const share = (key: string, label: string, usual: number, reason: string): FinderSetting => ({
+  ...{ key, label, unit: '', min: 0.1, max: 1, step: 0.05, digits: 2, usual, reason },
+});
+
+export const FINDERS: Record<FinderName, FinderPlan> = {
+  groups: {
+    title: 'Isolated groups',
+    what: 'Small groups of points that touch nothing else: birds, spray, passers-by.',
+    settings: [
+      metres('gapM', 'Apart by', 0.5, 0.05, 20, 'Points nearer than about this belong together.'),
+      number('most', 'Points at most', 50, 1, 100000, 'Larger groups are taken to be things.'),
+    ],
+  },
+  connected: {
+    title: 'What hangs together with the picked point',
+    what: 'All points that can be reached from the picked one without a gap.',
+    needs: 'point',
+    settings: [metres('gapM', 'Gap', 0.3, 0.02, 20, 'Points nearer than about this hang together.')],
+  },
+  sparse: {
+    title: 'Few neighbours',
+    what: 'Points with too few others around them.',
+    settings: [
+      metres('radiusM', 'Within', 1, 0.05, 20, 'Distance in which others are counted.'),
+      number('fewest', 'Others at least', 4, 1, 30, 'With fewer the point is found.'),
+    ],
+  },
+  below: {
+    title: 'Below the ground',
+    what: 'Points that lie deeper than the ground around them: reflections, errors of range.',
+    needs: 'ground',
+    settings: [metres('byM', 'Deeper by', 0.3, 0.02, 20, 'Ground itself is rough by some centimetres.')],
+  },
+  above: {
+    title: 'By height above ground',
+    what: 'Points between two heights above the ground, ground itself left out: vegetation, roofs, overhead lines.',
+    needs: 'ground',
+    settings: [
+      metres('fromM', 'From', 2, -50, 500, 'Lowest height above ground.'),
+      metres('toM', 'To', 50, -50, 500, 'Greatest height above ground.'),
+    ],
+  },
+  cells: {
+    title: 'Off the plane of their cell',
+    what: 'Points far from the plane through their cell, measured by how much the others scatter about it.',
+    settings: [
+      metres('cellM', 'Cell', 1, 0.1, 50, 'Edge of a cell in plan; the surface is taken as flat within it.'),
+      {
+        ...number('factor', 'Spreads away', 5, 1.5, 50, 'How many times the usual distance from the plane.'),
+        digits: 1,
+      },
+      number('fewest', 'Points at least', 10, 4, 1000, 'Cells with fewer get no verdict.'),
+    ],
+  },
+  duplicates: {
+    title: 'Duplicates',
+    what: 'Points at the same place and time as another; the first of each stays.',
+    settings: [],
+  },
+  lines: {
+    title: 'Lines: wires, poles, edges',
+    what: 'Points above the ground whose neighbours lie along a line.',
+    needs: 'ground',
+    settings: [
+      metres('radiusM', 'Looked at within', 0.8, 0.1, 10, 'About three times the spacing of points along a wire.'),
+      share('least', 'Likeness to a line', 0.85, '1 is a perfect line.'),
+      metres('aboveM', 'Above ground by', 2.5, 0, 100, 'Lower points are left out.'),
+    ],
+  },
+  planes: {
+    title: 'Planes: roofs and walls',
+    what: 'Points above the ground whose neighbours lie in a plane.',
+    needs: 'ground',
+    settings: [
+      metres('radiusM', 'Looked at within', 0.8, 0.1, 10, 'Several times the spacing of points on a roof.'),
+      share('least', 'Likeness to a plane', 0.5, '1 is a perfect plane; edges of roofs and leaves come lower.'),
+      metres('aboveM', 'Above ground by', 2, 0, 100, 'Lower points are left out.'),
+    ],
+  },
+};
