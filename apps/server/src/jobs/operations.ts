@@ -72,6 +72,7 @@ export async function payloadOf(
       code: 'cloud-not-ready',
       remedy: 'Wait until its job has ended, or run that job again.',
     });
+  if (operation === 'agreement') return { ...s, cloud, crs, toleranceM: project.toleranceM };
   if (operation === 'extract')
     return {
       ...{ cloud, las: cloud.las, crs, selection: parseSelection(s.selection), thinM: s.thinM, keep: s.keep },

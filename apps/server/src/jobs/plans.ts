@@ -1,3 +1,4 @@
+import { AGREEMENT_DEFAULTS } from '@longheron/core/accuracy';
 import { GROUND_DEFAULTS, STRAY_DEFAULTS } from '@longheron/core/cloud';
 import { type DatasetKind } from '@longheron/contract/api';
 import { type TaskRequest } from './tasks/types';
@@ -129,6 +130,14 @@ export const PLANS: Record<string, OperationPlan> = {
     output: { kind: 'residuals', stage: 'prove', name: 'Height residuals' },
     roles: { cloud: { kinds: ['point-cloud'] }, marks: { kinds: ['marks'], several: true } },
     defaults: {},
+  },
+  agreement: {
+    task: 'agreement',
+    version: 1,
+    title: 'Compare overlapping strips',
+    output: { kind: 'agreement', stage: 'prove', name: 'Strip agreement' },
+    roles: { cloud: { kinds: ['point-cloud'] } },
+    defaults: { ...AGREEMENT_DEFAULTS, groundOnly: false },
   },
   surface: {
     task: 'surface',

@@ -1,5 +1,6 @@
 import { Problem, type Watch } from '@longheron/core/shared';
 import { events, handover, join, stops } from './tasks/afterPosition';
+import { agreement } from './tasks/agreement';
 import { check } from './tasks/check';
 import { classify } from './tasks/classify';
 import { compare } from './tasks/compare';
@@ -77,6 +78,7 @@ const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<T
   'edited-file': editedFile,
   find,
   extract,
+  agreement,
   events,
   'export-cloud': exportCloud,
   report: writeReport,

@@ -22,6 +22,7 @@ export const KIND: Record<string, string> = {
   events: 'events',
   occupations: 'occupations of marks',
   measurements: 'measurements between marks',
+  agreement: 'agreement of strips',
   photos: 'photographs',
   geoid: 'geoid grid',
   positions: 'positions of events',

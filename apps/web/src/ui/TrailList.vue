@@ -16,6 +16,7 @@ const MADE: Record<string, string> = {
   place: 'placed',
   classify: 'classified',
   extract: 'cut out',
+  agreement: 'compared',
   network: 'adjusted',
   check: 'checked',
   surface: 'made',

@@ -37,6 +37,7 @@ export const KIND_NAMES: Record<string, string> = {
   events: 'Events',
   occupations: 'Occupations of marks',
   measurements: 'Measurements between marks',
+  agreement: 'Strip agreement',
   photos: 'Photographs',
   geoid: 'Geoid grid',
   positions: 'Positions of events',

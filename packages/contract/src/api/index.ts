@@ -44,6 +44,7 @@ export type DatasetKind =
   | 'marks'
   | 'point-cloud'
   | 'residuals'
+  | 'agreement'
   | 'surface'
   | 'export'
   | 'report'

@@ -332,6 +332,32 @@ export class ExtractSettings {
   keep?: 'first' | 'precise';
 }
 
+export class AgreementSettings {
+  @IsOptional()
+  @IsNumber()
+  @Min(0.1, range('The cell', 0.1, 50, 'm'))
+  @Max(50, range('The cell', 0.1, 50, 'm'))
+  cellM?: number;
+  @IsOptional()
+  @IsInt({ message: 'The number of points is a whole number.' })
+  @Min(4, range('The number of points', 4, 1000, ''))
+  @Max(1000, range('The number of points', 4, 1000, ''))
+  fewest?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(0.001, range('The roughest surface', 0.001, 1, 'm'))
+  @Max(1, range('The roughest surface', 0.001, 1, 'm'))
+  roughestM?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(0.01, range('The distance of two surfaces', 0.01, 10, 'm'))
+  @Max(10, range('The distance of two surfaces', 0.01, 10, 'm'))
+  apartM?: number;
+  @IsOptional()
+  @IsBoolean()
+  groundOnly?: boolean;
+}
+
 export class CheckSettings {}
 
 export class SurfaceSettings {
@@ -380,6 +406,7 @@ export const SETTINGS = {
   classify: ClassifySettings,
   extract: ExtractSettings,
   check: CheckSettings,
+  agreement: AgreementSettings,
   surface: SurfaceSettings,
   'export-cloud': ExportCloudSettings,
   report: ReportSettings,

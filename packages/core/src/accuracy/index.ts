@@ -3,3 +3,4 @@ export * from './marks';
 export * from './roles';
 export * from './statistics';
 export * from './student';
+export * from './stripAgreement';

@@ -325,3 +325,5 @@ async function thinned(cloud: EditableCloud, chosen: Uint8Array, { edgeM, keep }
   const skip = chosen.map((v) => (v ? 0 : 1));
   return thinPoints(set, skip, edgeM, keep === 'precise' ? sd : undefined);
 }
+
+export { agreementNotices, agreementOf } from './agreement';

@@ -37,7 +37,8 @@ export interface EditedCloud {
 
 const NAME_OF = (c: number) => (LAS_CLASS_NAMES[c] ?? `class ${c}`).toLowerCase();
 
-async function cloudOf(storeFolder: string, c: EditedCloud): Promise<EditableCloud> {
+/** A cloud of the store with what was done to it. */
+export async function cloudOf(storeFolder: string, c: EditedCloud): Promise<EditableCloud> {
   const index = JSON.parse(await readFile(objectPath(storeFolder, c.index), 'utf8')) as CloudIndex;
   return { ...index, paths: pathsOf(storeFolder, index), edits: await editsOf(storeFolder, c) };
 }

@@ -29,7 +29,8 @@ export interface TaskRequest {
     | 'edit'
     | 'edited-file'
     | 'find'
-    | 'extract';
+    | 'extract'
+    | 'agreement';
   storeFolder: string;
   payload: Record<string, unknown>;
   port: MessagePort;

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch, watchEffect } from 'vue';
-import { useEventListener } from '@vueuse/core';
+import { useEventListener, useLocalStorage } from '@vueuse/core';
 import { type Mark } from '@longheron/core/accuracy';
 import { api } from '../../api/client';
 import Histogram from '../../charts/Histogram.vue';
@@ -18,7 +18,9 @@ import TrailList from '../../ui/TrailList.vue';
 import { useUnits } from '../../ui/units';
 import { useMapData } from '../mapData';
 import { type CheckFigures, type CoverFigures, type MarkFigures } from './figures';
+import ProveParts from './ProveParts.vue';
 import ProveSheet from './ProveSheet.vue';
+import StripsStage from './StripsStage.vue';
 
 const store = useProject();
 const view = useView();
@@ -60,7 +62,10 @@ const covers = computed(() => {
     : [];
 });
 
-watchEffect(() => (view.active = chosen.value?.id ?? null));
+const part = useLocalStorage<'marks' | 'strips'>('longheron.provePart', 'marks');
+watchEffect(() => {
+  if (part.value === 'marks') view.active = chosen.value?.id ?? null;
+});
 const cloud = ref(0);
 const lists = ref<number[]>([]);
 const clouds = computed(() =>
@@ -123,8 +128,10 @@ async function leaveOut(m: MarkFigures, reason: string): Promise<void> {
 </script>
 
 <template>
-  <StageLayout holdings-title="Height checks">
+  <StripsStage v-if="part === 'strips'" />
+  <StageLayout v-else holdings-title="Height checks">
     <template #holdings>
+      <ProveParts />
       <DatasetCard
         v-for="d in checks"
         :key="d.id"
