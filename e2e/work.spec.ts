@@ -321,3 +321,30 @@ test('points are selected by a shape, rejected, kept over a reload, and given ba
   await expect(page.getByText('Nothing was changed by hand in this revision.')).toBeVisible();
   expect(await ground.innerText()).toBe(before);
 });
+
+test('what is found by itself is selected first; nothing changes before an act', async ({ page }) => {
+  await open(page, 'clean');
+  await page.getByText('Find', { exact: true }).click();
+  await page.getByRole('combobox', { name: 'What to find' }).click({ force: true });
+  await page.getByRole('option', { name: 'By height above ground' }).click();
+  await page.getByRole('button', { name: 'Find', exact: true }).click();
+  await expect(page.getByText(/points found, and selected; nothing is changed yet/)).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText(/^One shape: [\d\s]+ points$/)).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole('row', { name: /^high vegetation/ })).toHaveCount(0);
+  await page.getByRole('combobox', { name: 'Class to set' }).click({ force: true });
+  await page.getByRole('option', { name: '5 high vegetation' }).click();
+  await page.getByRole('button', { name: 'Set class' }).click();
+  await expect(page.getByRole('row', { name: /^high vegetation \d/ }).first()).toBeVisible({ timeout: 20_000 });
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('row', { name: /^high vegetation \d/ })).toHaveCount(0);
+});
+
+test('strips are compared where they overlap', async ({ page }) => {
+  await open(page, 'prove');
+  await page.getByText('Strips', { exact: true }).click();
+  await page.getByRole('button', { name: 'Compare strips' }).click();
+  await expect(page.getByRole('row', { name: /^2 less 1 / })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/RMS of [\d\s]+ differences along the normal/)).toBeVisible();
+  await page.getByText('Marks', { exact: true }).click();
+  await expect(page.getByRole('heading', { name: 'Residuals at check marks' })).toBeVisible();
+});

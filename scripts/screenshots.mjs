@@ -48,11 +48,32 @@ await page.evaluate(() => localStorage.setItem('longheron.skyViews', '["sky","so
 await shot('position', '/project/1/position');
 await page.evaluate(() => localStorage.setItem('longheron.positionPanel', 'events'));
 await shot('events', '/project/1/position');
+await page.evaluate(() => localStorage.setItem('longheron.positionPanel', 'network'));
+await shot('network', '/project/1/position', async () => {
+  await page.getByRole('button', { name: 'Ask for stations nearby' }).click();
+  for (const code of ['FJR1', 'HLM2']) {
+    await page.getByTitle(`Fetch the observations of ${code}`).click();
+    await page.getByRole('checkbox', { name: new RegExp(`Use ${code.toLowerCase()}_`) }).waitFor({ timeout: 60000 });
+  }
+  await page.getByRole('button', { name: 'Adjust', exact: true }).click();
+  await page.getByText('observations to spare').waitFor({ timeout: 90000 });
+});
 await shot('place', '/project/1/place', full);
 await page.evaluate((s) => localStorage.setItem('longheron.section', JSON.stringify(s)), SECTION);
 await page.evaluate(() => localStorage.setItem('longheron.colouring', 'class'));
 await shot('clean', '/project/1/clean', full);
+await page.evaluate(() => localStorage.setItem('longheron.cleanPanel', 'points'));
+await shot('cutting', '/project/1/clean', async () => {
+  await full();
+  await page.getByRole('combobox', { name: 'What to find' }).click({ force: true });
+  await page.getByRole('option', { name: 'By height above ground' }).click();
+  await page.getByRole('button', { name: 'Find', exact: true }).click();
+  await page.getByText('One shape:').waitFor({ timeout: 60000 });
+  await page.waitForTimeout(4000);
+  await full();
+});
 await page.evaluate(() => {
+  localStorage.setItem('longheron.cleanPanel', 'find');
   localStorage.setItem('longheron.section', 'null');
   localStorage.setItem('longheron.colouring', 'intensity');
   localStorage.setItem('longheron.layout.clean', 'cloud');
@@ -62,6 +83,11 @@ await shot('cloud', '/project/1/clean', async () => {
   await page.evaluate(() => localStorage.setItem('longheron.colouring', 'height'));
 });
 await shot('prove', '/project/1/prove', () => page.locator('tr', { hasText: 'C5' }).first().click());
+await page.evaluate(() => localStorage.setItem('longheron.provePart', 'strips'));
+await shot('strips', '/project/1/prove', async () => {
+  await page.getByRole('button', { name: 'Compare strips' }).click();
+  await page.getByText('How the strips agree').waitFor({ timeout: 120000 });
+});
 await page.evaluate(() => {
   localStorage.setItem('longheron.showTerrain', 'true');
   localStorage.setItem('longheron.showContours', 'true');

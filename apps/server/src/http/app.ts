@@ -15,6 +15,7 @@ import { stationRoutes } from '../features/stations';
 import { editRoutes } from '../features/edits';
 import { platformRoutes } from '../features/platforms';
 import { sheetRoutes } from '../features/sheets';
+import { viewRoutes } from '../features/views';
 import { styleRoutes } from '../features/styles';
 import { systemRoutes } from '../features/systems';
 import { type Services } from '../services';
@@ -60,6 +61,7 @@ export function makeApp(services: Services, logger: Logger, hosts: string[], web
   systemRoutes(api);
   stationRoutes(api, services);
   styleRoutes(api);
+  viewRoutes(api);
   editRoutes(api, services);
   platformRoutes(api, services);
   sheetRoutes(api, services);

@@ -73,3 +73,16 @@ describe('session sheets', () => {
     expect((await mountings(1))[0].revision.id).toBe(own.revision.id);
   });
 });
+
+describe('views', () => {
+  it('are kept under a name, for one project, and replaced under the same', async () => {
+    const view = (zoom: number) => ({ name: 'Pier', look: { camera: { zoom } } });
+    expect((await s.send('PUT', '/projects/1/views', view(1))).status).toBe(204);
+    expect((await s.send('PUT', '/projects/1/views', view(2))).status).toBe(204);
+    expect(await s.get('/projects/1/views')).toEqual([view(2)]);
+    expect(await s.get('/projects/2/views')).toEqual([]);
+    expect((await s.send('PUT', '/projects/1/views', { name: ' ', look: {} })).body.field).toBe('name');
+    expect((await s.send('DELETE', '/projects/1/views/Pier')).status).toBe(204);
+    expect((await s.send('DELETE', '/projects/1/views/Pier')).status).toBe(404);
+  });
+});

@@ -13,6 +13,8 @@ export const useCloudLook = defineStore('cloudLook', () => {
   const hiddenClasses = useLocalStorage<number[]>('longheron.hiddenClasses', [7, 18]);
   /** Points rejected by hand. */
   const rejected = useLocalStorage<'hidden' | 'shown' | 'only'>('longheron.rejected', 'hidden');
+  /** Whether only the section is shown in the cloud view. */
+  const clip = useLocalStorage('longheron.clip', false);
   const pointPx = useLocalStorage('longheron.pointPx', 0);
   const parallel = useLocalStorage('longheron.parallel', false);
   const shading = useLocalStorage('longheron.shading', true);
@@ -40,6 +42,7 @@ export const useCloudLook = defineStore('cloudLook', () => {
     hidden,
     toggleClass,
     rejected,
+    clip,
     pointPx,
     parallel,
     shading,

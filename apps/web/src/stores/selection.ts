@@ -38,6 +38,7 @@ export const useSelection = defineStore('selection', () => {
             hiddenClasses: look.hiddenClasses,
             rejected: look.rejected,
             ...(view.brush ? { time: view.brush } : {}),
+            ...(look.clip && view.section ? { clip: view.section } : {}),
           },
         },
   );

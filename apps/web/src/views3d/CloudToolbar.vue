@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { useCloudLook } from '../stores/cloudLook';
+import { useView } from '../stores/view';
 import { COLOURING_NAMES, COLOURINGS } from './colouring';
 
 defineProps<{ measuring: boolean; surface: boolean; tin: boolean }>();
 const emit = defineEmits<{ frame: []; look: [direction: [number, number, number]]; measure: [] }>();
 const look = useCloudLook();
+const view = useView();
 const DIRECTIONS: Array<[string, [number, number, number]]> = [
   ['from above', [0, -0.001, 1]],
   ['from below', [0, -0.001, -1]],
@@ -56,6 +58,15 @@ function turn(value: string): void {
     >
       Depth
     </button>
+    <slot />
+    <button
+      :aria-pressed="look.clip && !!view.section"
+      :disabled="!view.section"
+      :title="view.section ? 'Shows only what lies in the section' : 'Draw a section first'"
+      @click="look.clip = !look.clip"
+    >
+      Section alone
+    </button>
     <button title="Frame everything (f)" @click="emit('frame')">Frame</button>
     <button :aria-pressed="measuring" title="Distance between two points (d)" @click="emit('measure')">Distance</button>
     <template v-if="surface">
@@ -84,6 +95,7 @@ function turn(value: string): void {
 }
 label,
 select,
+.bar :slotted(select),
 button {
   background: #16262de6;
   color: #e6eef0;
@@ -105,6 +117,10 @@ label select {
 button {
   padding: 0 8px;
   cursor: pointer;
+}
+button:disabled {
+  color: #7f9097;
+  cursor: default;
 }
 button[aria-pressed='true'] {
   background: #0e5e66;

@@ -18,6 +18,7 @@ import { className, COLOURING_NAMES, SCALED, scaleOf } from './colouring';
 import { lights, polyline } from './extras';
 import { pick, type Picked } from './picking';
 import PickedPanel from './PickedPanel.vue';
+import SavedViews from './SavedViews.vue';
 import SelectOverlay from './SelectOverlay.vue';
 import { scaleColours } from './pointMaterial';
 import Num from '../ui/Num.vue';
@@ -68,6 +69,7 @@ const filters = computed(() => {
   if (hidden.length) out.push(`hidden: ${hidden.map(className).join(', ')}`);
   if (props.dataset.revision.content.rejected && look.rejected !== 'shown')
     out.push(look.rejected === 'hidden' ? 'rejected points hidden' : 'only rejected points');
+  if (look.clip && view.section) out.push('only the section');
   if (view.brush) out.push('only the brushed time');
   if (props.surface && !look.showPoints) out.push('points are off');
   return out;
@@ -147,6 +149,7 @@ function applyLook(): void {
     props.surface && !look.showPoints ? new Set(Array.from({ length: 256 }, (_, i) => i)) : look.hidden,
   );
   s.material.showRejected(look.rejected);
+  s.material.clipTo(look.clip ? view.section : null, s.index.origin);
   s.material.uniforms.pointPx.value = look.pointPx * Math.min(2, window.devicePixelRatio);
   const t0 = s.index.timeOrigin;
   s.material.uniforms.timeShown.value.set(
@@ -169,6 +172,8 @@ watch(
     look.shading,
     look.showPoints,
     look.rejected,
+    look.clip,
+    view.section,
     view.brush,
   ],
   applyLook,
@@ -235,7 +240,18 @@ function project(e: number, n: number, h: number): { x: number; y: number } | nu
   if (v.z > 1 || v.z < -1 || Math.abs(v.x) > 1.05 || Math.abs(v.y) > 1.05) return null;
   return { x: ((v.x + 1) / 2) * width.value, y: ((1 - v.y) / 2) * height.value };
 }
+/** Where north is on the screen, degrees clockwise from up. */
+const northDeg = ref(0);
+function turnNorth(): void {
+  const s = scene.value;
+  if (!s) return;
+  const at = s.controls.target.clone();
+  const [a, b] = [at.clone().project(s.camera), at.add(new THREE.Vector3(0, 1, 0)).project(s.camera)];
+  const [dx, dy] = [(b.x - a.x) * width.value, (b.y - a.y) * height.value];
+  if (Math.hypot(dx, dy) > 1e-6) northDeg.value = (Math.atan2(dx, dy) * 180) / Math.PI;
+}
 function placeLabels(): void {
+  turnNorth();
   const out: Label[] = [];
   const add = (key: string, text: string, cls: string, e: number, n: number, h: number) => {
     const at = project(e, n, h);
@@ -316,6 +332,34 @@ function turnAbout(event: MouseEvent): void {
   s.controls.update();
   keepCamera();
 }
+/** Where one looks from, about the cloud's zero. */
+function cameraNow() {
+  const s = scene.value;
+  return s
+    ? {
+        camera: {
+          position: s.camera.position.toArray(),
+          target: s.controls.target.toArray(),
+          zoom: s.camera.zoom,
+        },
+        origin: [...s.index.origin],
+      }
+    : null;
+}
+function setCamera(c: { position: number[]; target: number[]; zoom: number }, origin: number[]): void {
+  const s = scene.value;
+  if (!s) return;
+  s.setParallel(look.parallel);
+  // another cloud of the project may have another zero
+  const by = new THREE.Vector3(...origin.map((v, k) => v - s.index.origin[k]));
+  s.controls.target.fromArray(c.target).add(by);
+  s.camera.position.fromArray(c.position).add(by);
+  s.camera.zoom = c.zoom;
+  s.camera.updateProjectionMatrix();
+  s.controls.update();
+  s.restart();
+  keepCamera();
+}
 function frameAll(): void {
   scene.value?.frameAll();
   keepCamera();
@@ -369,7 +413,15 @@ defineExpose({ picture: () => scene.value?.picture() });
       @frame="frameAll"
       @look="lookFrom"
       @measure="toggleMeasure"
-    />
+    >
+      <SavedViews :camera="cameraNow" @camera="setCamera" />
+    </CloudToolbar>
+    <svg class="north" viewBox="-14 -14 28 28" role="img" :aria-label="`North is ${Math.round(northDeg)}° from up`">
+      <g :transform="`rotate(${northDeg})`">
+        <path d="M0 -12L4 3 0 1 -4 3z" />
+        <text y="12">N</text>
+      </g>
+    </svg>
     <PickedPanel :dataset="dataset" />
     <div v-if="measuring" class="measure">
       <template v-if="distance"
@@ -441,6 +493,21 @@ canvas {
   height: 100%;
   display: block;
   touch-action: none;
+}
+.north {
+  position: absolute;
+  right: 10px;
+  top: 84px;
+  width: 34px;
+  pointer-events: none;
+}
+.north path {
+  fill: #ffd27d;
+}
+.north text {
+  font: 600 8px var(--sans);
+  fill: #ffd27d;
+  text-anchor: middle;
 }
 canvas.measuring {
   cursor: crosshair;

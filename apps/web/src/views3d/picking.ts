@@ -46,6 +46,7 @@ export function pick(scene: CloudScene, x: number, y: number, width: number, hei
       if (dx > rx || dx < -rx) continue;
       const dy = (e[1] * X + e[5] * Y + e[9] * Z + e[13]) / w - py;
       if (dy > ry || dy < -ry) continue;
+      if (scene.material.cutOff(X, Y)) continue;
       const rejected = data.codes[4 * i + 3] & REJECTED_BIT;
       if (which !== 1 && rejected !== (which === 2 ? REJECTED_BIT : 0)) continue;
       if (!shown[4 * data.codes[4 * i]] || data.time[i] < t0 || data.time[i] > t1) continue;

@@ -1,4 +1,5 @@
 import * as THREE from 'three';
+import { type SelectionLine } from '@longheron/core/cloud';
 import { CLASS_COLOURS, sample, STRIP_COLOURS, VIRIDIS } from '../ui/colour';
 import { type Colouring } from './colouring';
 
@@ -23,6 +24,9 @@ uniform sampler2D stripPalette;
 uniform sampler2D classShown;
 uniform vec2 timeShown;
 uniform int rejectedShown;
+uniform bool clipOn;
+uniform vec4 clipLine;
+uniform vec2 clipSize;
 out vec3 vColour;
 
 void main() {
@@ -33,6 +37,10 @@ void main() {
   bool rejected = mod(codes.w, 2.0) > 0.5;
   bool chosen = codes.w > 1.5;
   bool kept = rejectedShown == 1 || rejected == (rejectedShown == 2);
+  vec2 off = world.xy - clipLine.xy;
+  float along = dot(off, clipLine.zw);
+  float across = off.y * clipLine.z - off.x * clipLine.w;
+  if (clipOn && (along < 0.0 || along > clipSize.x || abs(across) > clipSize.y)) kept = false;
   if (!kept || shown < 0.5 || gpsTime < timeShown.x || gpsTime > timeShown.y) {
     gl_Position = vec4(2.0, 2.0, 2.0, 1.0);
     gl_PointSize = 0.0;
@@ -116,6 +124,9 @@ export class PointMaterial extends THREE.ShaderMaterial {
         stripPalette: { value: strip1d(STRIP_COLOURS.map(rgb)) },
         classShown: { value: null },
         rejectedShown: { value: 0 },
+        clipOn: { value: false },
+        clipLine: { value: new THREE.Vector4(0, 0, 1, 0) },
+        clipSize: { value: new THREE.Vector2(1, 1) },
         timeShown: { value: new THREE.Vector2(-1e30, 1e30) },
       },
     });
@@ -140,5 +151,24 @@ export class PointMaterial extends THREE.ShaderMaterial {
 
   showRejected(which: 'hidden' | 'shown' | 'only'): void {
     this.uniforms.rejectedShown.value = { hidden: 0, shown: 1, only: 2 }[which];
+  }
+
+  /** Shows only what lies in the section of a line; everything without one. @param origin of the cloud. */
+  clipTo(line: SelectionLine | null, origin: readonly number[]): void {
+    this.uniforms.clipOn.value = line !== null;
+    if (!line) return;
+    const [dx, dy] = [line.to[0] - line.from[0], line.to[1] - line.from[1]];
+    const length = Math.hypot(dx, dy) || 1e-9;
+    this.uniforms.clipLine.value.set(line.from[0] - origin[0], line.from[1] - origin[1], dx / length, dy / length);
+    this.uniforms.clipSize.value.set(length, line.widthM / 2);
+  }
+
+  /** Whether a place is cut off; metres about the cloud's origin. */
+  cutOff(x: number, y: number): boolean {
+    const { clipOn, clipLine, clipSize } = this.uniforms;
+    if (!clipOn.value) return false;
+    const l = clipLine.value as THREE.Vector4;
+    const along = (x - l.x) * l.z + (y - l.y) * l.w;
+    return along < 0 || along > clipSize.value.x || Math.abs((y - l.y) * l.z - (x - l.x) * l.w) > clipSize.value.y;
   }
 }

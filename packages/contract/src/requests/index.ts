@@ -107,6 +107,15 @@ export class SelectPoints {
   selection!: Record<string, unknown>;
 }
 
+/** A view of a cloud under a name. */
+export class SavedView {
+  @Matches(/\S/, { message: 'A view needs a name.' })
+  @MaxLength(60, { message: 'A name has at most 60 characters.' })
+  name!: string;
+  @IsObject()
+  look!: Record<string, unknown>;
+}
+
 export class FindPoints {
   @IsIn(Object.keys(FINDERS), { message: 'There is no such way to find points.' })
   finder!: FinderName;

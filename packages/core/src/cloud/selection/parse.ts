@@ -114,6 +114,7 @@ function filterOf(value: unknown): SelectionFilter {
     rejected,
     ...(f.time ? { time: pair(f.time, 'filter.time') } : {}),
     ...(f.strips ? { strips: numbers(f.strips, 'filter.strips', 0) } : {}),
+    ...(f.clip ? { clip: lineOf(f.clip, 'filter.clip') } : {}),
     ...(f.intensity ? { intensity: pair(f.intensity, 'filter.intensity') } : {}),
   };
 }

@@ -134,6 +134,17 @@ describe('selections', () => {
     seen.forEach((n) => expect(n).toBeGreaterThan(100));
   });
 
+  it('are cut to a section before and after they are turned inside out', () => {
+    const clip = { from: [1000, 2004] as [number, number], to: [1010, 2004] as [number, number], widthM: 2 };
+    const filter = { ...ALL, clip };
+    const regions = [{ mode: 'add' as const, shape: { kind: 'plan' as const, polygon: square } }];
+    const [s, rest] = [select(regions, { filter }), select(regions, { filter, inverted: true })];
+    expect([s.has(3, 4, 0), s.has(3, 5.5, 0), s.has(8, 4, 0)]).toEqual([true, false, false]);
+    expect([rest.has(3, 4, 0), rest.has(8, 4.5, 0), rest.has(8, 6, 0)]).toEqual([false, true, false]);
+    expect(s.touches(3, 7, 0, 1)).toBe(false);
+    expect(s.enter(3, 3.5, 0, 1)).toBe(MIXED);
+  });
+
   it('let through by class, rejection, time, strip and intensity', () => {
     const s = select([], {
       filter: { hiddenClasses: [7], rejected: 'hidden', time: [100, 200], strips: [1, 3], intensity: [10, 90] },

@@ -179,6 +179,7 @@ export class Selector {
   private readonly inverted: boolean;
   /** How the cube that is looked at lies to each shape. */
   private readonly states: BoxState[];
+  private readonly clip: ReturnType<typeof sectionFrame> | undefined;
   private readonly filter: SelectionFilter;
 
   /** @param origin of the cloud: easting, northing, height of its zero, metres. */
@@ -187,6 +188,7 @@ export class Selector {
     this.states = this.regions.map(() => MIXED);
     this.inverted = selection.inverted;
     this.filter = selection.filter;
+    if (selection.filter.clip) this.clip = sectionFrame(selection.filter.clip, origin);
     for (const c of selection.filter.hiddenClasses) this.shown[c] = 0;
     if (selection.filter.strips) this.strips = new Set(selection.filter.strips);
   }
@@ -213,7 +215,9 @@ export class Selector {
         all = kept === OUTSIDE ? OUTSIDE : kept === MIXED ? MIXED : all;
       }
     }
-    return !this.inverted || all === MIXED ? all : all === INSIDE ? OUTSIDE : INSIDE;
+    const turned = !this.inverted || all === MIXED ? all : all === INSIDE ? OUTSIDE : INSIDE;
+    if (!this.clip || turned === OUTSIDE) return turned;
+    return this.clip.touches(x, y, edgeM) ? MIXED : OUTSIDE;
   }
 
   /** Forgets the cube: points of anywhere may follow. */
@@ -224,6 +228,7 @@ export class Selector {
   /** Whether a point is selected, leaving attributes aside; metres about the origin, and its row for what was found. */
   has(x: number, y: number, z: number, row = -1): boolean {
     const { regions, states } = this;
+    if (this.clip && !this.clip.inside(x, y)) return false;
     // what begins by taking away, or within, begins with everything
     let inside = regions.length === 0 || regions[0].mode !== 'add';
     for (let i = 0; i < regions.length; i++) {

@@ -32,6 +32,8 @@ export interface SelectionFilter {
   time?: [number, number];
   strips?: number[];
   intensity?: [number, number];
+  /** Only what lies in a section of this line counts, whatever the shapes. */
+  clip?: SelectionLine;
 }
 
 export interface Selection {

@@ -1,0 +1,100 @@
+<script setup lang="ts">
+import { onMounted, ref } from 'vue';
+import { ElMessageBox } from 'element-plus';
+import { api } from '../api/client';
+import { useCloudLook } from '../stores/cloudLook';
+import { useProject } from '../stores/project';
+import { useView } from '../stores/view';
+
+/** Views kept under a name: where one looks from, and everything that decides what is shown. */
+interface Camera {
+  position: number[];
+  target: number[];
+  zoom: number;
+}
+interface Look {
+  camera: Camera;
+  /** Zero of the cloud that the camera is about. */
+  origin: number[];
+  parallel: boolean;
+  colouring: string;
+  limits: Record<string, [number, number]>;
+  hiddenClasses: number[];
+  rejected: 'hidden' | 'shown' | 'only';
+  clip: boolean;
+  section: { from: [number, number]; to: [number, number]; widthM: number } | null;
+  brush: [number, number] | null;
+}
+const props = defineProps<{ camera: () => { camera: Camera; origin: number[] } | null }>();
+const emit = defineEmits<{ camera: [camera: Camera, origin: number[]] }>();
+const store = useProject();
+const look = useCloudLook();
+const view = useView();
+const kept = ref<Array<{ name: string; look: Look }>>([]);
+const at = () => `/projects/${store.project!.id}/views`;
+async function load(): Promise<void> {
+  kept.value = await api.get<typeof kept.value>(at()).catch(() => []);
+}
+onMounted(load);
+
+async function keep(): Promise<void> {
+  const now = props.camera();
+  if (!now) return;
+  const answer = await ElMessageBox.prompt(
+    'Camera, colouring, what is hidden, section and brush are kept.',
+    'Keep this view',
+    {
+      inputPlaceholder: 'Name of the view',
+      inputValidator: (v) => (!!v?.trim() && v.trim().length <= 60) || 'A view needs a name of at most 60 characters.',
+      confirmButtonText: 'Keep it',
+      cancelButtonText: 'Never mind',
+    },
+  ).catch(() => undefined);
+  if (!answer) return;
+  const content: Look = {
+    ...now,
+    ...{ parallel: look.parallel, colouring: look.colouring, limits: look.limits, hiddenClasses: look.hiddenClasses },
+    ...{ rejected: look.rejected, clip: look.clip, section: view.section, brush: view.brush },
+  };
+  const name = String(answer.value).trim();
+  if (await store.attempt(() => api.put(at(), { name, look: content }), `The view “${name}” is kept.`)) await load();
+}
+function show(name: string): void {
+  const found = kept.value.find((v) => v.name === name)?.look;
+  if (!found) return;
+  look.parallel = found.parallel;
+  look.colouring = found.colouring as never;
+  look.limits = { ...look.limits, ...found.limits };
+  look.hiddenClasses = [...found.hiddenClasses];
+  look.rejected = found.rejected;
+  look.clip = found.clip;
+  view.section = found.section;
+  view.brush = found.brush;
+  emit('camera', found.camera, found.origin);
+}
+async function choose(value: string): Promise<void> {
+  if (value === '+') await keep();
+  else if (value.startsWith('-')) {
+    const name = value.slice(1);
+    if (await store.attempt(() => api.del(`${at()}/${encodeURIComponent(name)}`), `The view “${name}” is gone.`))
+      await load();
+  } else show(value.slice(1));
+}
+function picked(event: Event): void {
+  const box = event.target as HTMLSelectElement;
+  const { value } = box;
+  box.value = '';
+  if (value) void choose(value);
+}
+</script>
+
+<template>
+  <select aria-label="Views" title="Views kept under a name" @change="picked">
+    <option value="">views …</option>
+    <option v-for="v in kept" :key="v.name" :value="`=${v.name}`">{{ v.name }}</option>
+    <option value="+">keep this view …</option>
+    <optgroup v-if="kept.length" label="give up">
+      <option v-for="v in kept" :key="v.name" :value="`-${v.name}`">{{ v.name }}</option>
+    </optgroup>
+  </select>
+</template>
