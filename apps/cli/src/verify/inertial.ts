@@ -3,6 +3,7 @@ import {
   inertialDefaults,
   inertialTrajectory,
   navigate,
+  separationOf,
   type AidingPosition,
   type InertialData,
   type Platform,
@@ -25,14 +26,21 @@ const SLOWEST_MPS = 1;
 export const unitOf = (seed: number, drive = siteDrive()): InertialData =>
   measureDrive(drive, parseSystem(SITE_SYSTEM), { seed, factor: 1 });
 
-/** Its smoothed trajectory. */
-export function smoothed(imu: InertialData, epochs: AidingPosition[], platform: Platform = 'vehicle'): Trajectory {
+/** Its smoothed trajectory. @param check whether the data are run from the end to the beginning as well. */
+export function smoothed(
+  imu: InertialData,
+  epochs: AidingPosition[],
+  platform: Platform = 'vehicle',
+  check = false,
+): Trajectory {
   const settings = {
     ...inertialDefaults(platform),
     leverArmM: deliveredMounting().gnssLeverArmM!,
     leverArmSdM: 0.003,
   };
-  return inertialTrajectory(navigate(imu, epochs, settings), imu, epochs);
+  const solution = navigate(imu, epochs, settings);
+  if (check) separationOf(solution, imu, epochs, settings);
+  return inertialTrajectory(solution, imu, epochs);
 }
 
 /** Errors of a trajectory at one of its epochs: metres and degrees, with their stated deviations. */
