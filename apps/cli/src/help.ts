@@ -146,6 +146,8 @@ Example: npx longheron place --trajectory demo/vehicle_20260616_traj.csv \\
   --ground                find the ground (class 2)
   --noise                 find strays (classes 7 and 18, withheld)
                           without either, both are found
+  --method M              triangles (default), or cloth
+  --stiffness N           of the cloth: 1 gives way, 3 stays flat (default 2); --cell M its cell (default 0.5)
   --largest-object M      larger than any building (default 20)
   --steepest DEG          steepest true slope (default 40)
   --within M              a point this near the surface is ground (default 0.1)

@@ -1,6 +1,6 @@
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { COUNT_NOUNS } from '@longheron/contract/api';
-import { GROUND_DEFAULTS } from '@longheron/core/cloud';
+import { CLOTH_DEFAULTS, GROUND_DEFAULTS } from '@longheron/core/cloud';
 import { Problem } from '@longheron/core/shared';
 import { STRIP_DEFAULTS } from '@longheron/core/trajectory';
 import { formatGps } from '@longheron/core/time';
@@ -151,9 +151,19 @@ const classify: Command = {
     'largest-object': 'string',
     steepest: 'string',
     within: 'string',
+    method: 'string',
+    stiffness: 'string',
+    cell: 'string',
   },
   async run(o, watch) {
     const input = o.must('in');
+    const method = o.text('method') ?? 'triangles';
+    const stiffness = o.number('stiffness', 1, 3) ?? CLOTH_DEFAULTS.stiffness;
+    if (!['triangles', 'cloth'].includes(method) || !Number.isInteger(stiffness))
+      throw new Problem('--method is triangles or cloth; --stiffness is 1, 2 or 3.', {
+        code: 'option',
+        remedy: 'See --help.',
+      });
     o.must('out');
     const both = !o.flag('ground') && !o.flag('noise');
     const report = await classifyFile(
@@ -163,6 +173,14 @@ const classify: Command = {
         ground: both || o.flag('ground'),
         noise: both || o.flag('noise'),
         crs: o.text('crs'),
+        cloth:
+          method === 'cloth'
+            ? {
+                clothCellM: o.number('cell', 0.1, 20) ?? CLOTH_DEFAULTS.clothCellM,
+                stiffness: stiffness as 1 | 2 | 3,
+                clothWithinM: o.number('within', 0.02, 2) ?? CLOTH_DEFAULTS.clothWithinM,
+              }
+            : undefined,
         groundSettings: {
           ...GROUND_DEFAULTS,
           largestObjectM: o.number('largest-object', 1, 500) ?? GROUND_DEFAULTS.largestObjectM,

@@ -54,6 +54,38 @@ export function solveSession(
   return { session, epochs, of: rover.sow.length, ms: performance.now() - began };
 }
 
+/** Error of an epoch, north, east, down, metres, and what is stated of it, metres². */
+function errorOf(session: VehicleSession, e: KinematicEpoch): { ned: number[]; variance: number[] } {
+  const truth = new Float64Array(3);
+  session.antennaAt(e.sow, truth);
+  const geo = ecefToGeodetic(GRS80, truth[0], truth[1], truth[2]);
+  const axes = ecefToNed(geo[0], geo[1]);
+  const of = [0, 1, 2].map((a) => {
+    let d = 0;
+    let q = 0;
+    for (let i = 0; i < 3; i++) {
+      d += axes[3 * a + i] * (e.xyzM[i] - truth[i]);
+      for (let j = 0; j < 3; j++) q += axes[3 * a + i] * e.covariance[3 * i + j] * axes[3 * a + j];
+    }
+    return [d, q];
+  });
+  return { ned: of.map(([d]) => d), variance: of.map(([, q]) => q) };
+}
+
+const sum = (v: number[]) => v.reduce((s, x) => s + x, 0);
+
+/** An epoch called fixed that is off by more than 10 cm and five of its deviations has wrong integers. */
+function isWrong({ ned, variance }: ReturnType<typeof errorOf>): boolean {
+  const off = sum(ned.map((d) => d * d));
+  return off > 0.01 && off > 25 * sum(variance);
+}
+
+/** Fixed epochs of a session, and how many of them have wrong integers. */
+export function wrongFixes({ session, epochs }: ReturnType<typeof solveSession>): { fixed: number; wrong: number } {
+  const fixed = epochs.filter((e) => e.solution === 'fixed');
+  return { fixed: fixed.length, wrong: fixed.filter((e) => isWrong(errorOf(session, e))).length };
+}
+
 type Line = (what: string, value: string, target: string, good: boolean) => void;
 
 /** What fixed epochs have to meet; shares as fractions, RMS in metres. */
@@ -78,7 +110,6 @@ export function gnssOverSeeds(
   const squares = [0, 0, 0];
   const shares = [0, 0, 0];
   const seeds: string[] = [];
-  const truth = new Float64Array(3);
   const solved: ReturnType<typeof gnssOverSeeds> = [];
   for (let k = 0; k < SEEDS; k++) {
     const seed = SITE_DEFAULTS.seed + 17 * k;
@@ -92,26 +123,15 @@ export function gnssOverSeeds(
       if (e.solution !== 'fixed') continue;
       fixed++;
       count++;
-      session.antennaAt(e.sow, truth);
-      const geo = ecefToGeodetic(GRS80, truth[0], truth[1], truth[2]);
-      const axes = ecefToNed(geo[0], geo[1]);
-      let off = 0;
-      let variance = 0;
-      for (const a of [0, 1, 2]) {
-        let d = 0;
-        let q = 0;
-        for (let i = 0; i < 3; i++) {
-          d += axes[3 * a + i] * (e.xyzM[i] - truth[i]);
-          for (let j = 0; j < 3; j++) q += axes[3 * a + i] * e.covariance[3 * i + j] * axes[3 * a + j];
-        }
+      const error = errorOf(session, e);
+      const { ned, variance } = error;
+      ned.forEach((d, a) => {
         squares[a] += d * d;
-        shares[a] += (d * d) / q;
-        off += d * d;
-        variance += q;
-        if (a < 2) plan += d * d;
-      }
-      if (Math.sqrt(off) <= 0.04) near++;
-      if (off > 0.01 && off > 25 * variance) wrong++;
+        shares[a] += (d * d) / variance[a];
+      });
+      plan += ned[0] ** 2 + ned[1] ** 2;
+      if (Math.hypot(...ned) <= 0.04) near++;
+      if (isWrong(error)) wrong++;
     }
     seeds.push((1000 * Math.sqrt(plan / count)).toFixed(1));
   }

@@ -15,7 +15,7 @@ import { siteDrive } from '@longheron/site/files';
 import { INERTIAL_RATE_HZ, measureDrive } from '@longheron/site/inertial';
 import { trueFlight, trueVoyage } from '@longheron/site/journeys';
 import { SITE_SYSTEM } from '@longheron/site/terrain';
-import { solveSession } from './gnss';
+import { solveSession, wrongFixes } from './gnss';
 
 type Line = (what: string, value: string, target: string, good: boolean) => void;
 type Solved = ReturnType<typeof solveSession> & { seed: number };
@@ -144,9 +144,12 @@ export function otherJourneys(line: Line, seeds: number[]): void {
     console.log(`Positioning the ${platform}, ${seeds.length} seeds …`);
     const solved = seeds.map((seed) => ({ ...solveSession(seed, drive), seed }));
     const all = solved.reduce((n, s) => n + s.of, 0);
-    const fixed = solved.reduce((n, s) => n + s.epochs.filter((e) => e.solution === 'fixed').length, 0);
+    const counts = solved.map(wrongFixes);
+    const fixed = counts.reduce((n, c) => n + c.fixed, 0);
+    const wrong = counts.reduce((n, c) => n + c.wrong, 0);
     const share = fixed / all;
     line(`GNSS, ${platform}: fixed`, `${(100 * share).toFixed(2)} %`, '>= 97 %', share >= 0.97);
+    line(`GNSS, ${platform}: wrong integers`, `${wrong} of ${fixed} epochs`, 'none', wrong === 0);
     inertialOverSeeds(line, solved, platform, drive, targets);
   }
 }

@@ -90,6 +90,10 @@ export async function payloadOf(
       crs,
       ground: s.ground,
       noise: s.noise,
+      cloth:
+        s.method === 'cloth'
+          ? { clothCellM: s.clothCellM, stiffness: s.stiffness, clothWithinM: s.clothWithinM }
+          : undefined,
       groundSettings: {
         largestObjectM: s.largestObjectM,
         steepestDeg: s.steepestDeg,

@@ -1,5 +1,5 @@
 import { AGREEMENT_DEFAULTS } from '@longheron/core/accuracy';
-import { GROUND_DEFAULTS, STRAY_DEFAULTS } from '@longheron/core/cloud';
+import { CLOTH_DEFAULTS, GROUND_DEFAULTS, STRAY_DEFAULTS } from '@longheron/core/cloud';
 import { type DatasetKind } from '@longheron/contract/api';
 import { type TaskRequest } from './tasks/types';
 
@@ -113,7 +113,14 @@ export const PLANS: Record<string, OperationPlan> = {
     title: 'Find strays and ground',
     output: { kind: 'point-cloud', stage: 'clean', name: 'Classified cloud' },
     roles: { cloud: { kinds: ['point-cloud'] } },
-    defaults: { ground: true, noise: true, ...GROUND_DEFAULTS, ...STRAY_DEFAULTS },
+    defaults: {
+      ground: true,
+      noise: true,
+      method: 'triangles',
+      ...GROUND_DEFAULTS,
+      ...CLOTH_DEFAULTS,
+      ...STRAY_DEFAULTS,
+    },
   },
   extract: {
     task: 'extract',

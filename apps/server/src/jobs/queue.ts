@@ -86,17 +86,29 @@ export class JobQueue {
     return { run, result: await this.perform(run, task, payload) };
   }
 
-  /** Asks a worker thread for an answer that changes nothing: no job is kept of it. */
-  async ask(task: TaskRequest['task'], payload: Record<string, unknown>): Promise<TaskResult> {
+  private readonly asking = new Map<string, AbortController>();
+
+  /**
+   * Asks a worker thread for an answer that changes nothing: no job is kept of it.
+   * @param about a later question about the same puts an end to an earlier one.
+   */
+  async ask(task: TaskRequest['task'], payload: Record<string, unknown>, about: string): Promise<TaskResult> {
+    this.asking.get(about)?.abort();
+    const abort = new AbortController();
+    this.asking.set(about, abort);
     const { port1, port2 } = new MessageChannel();
     const request: TaskRequest = { task, storeFolder: this.storeFolder, payload, port: port2 };
     try {
-      const answer = (await this.pool.run(request, { transferList: [port2] })) as
+      const answer = (await this.pool.run(request, { transferList: [port2], signal: abort.signal })) as
         { result: TaskResult } | { problem: Record<string, string> };
       if ('result' in answer) return answer.result;
       const { message, ...details } = answer.problem;
       throw new Problem(message, details as never);
+    } catch (error) {
+      if (!abort.signal.aborted) throw error;
+      throw new Problem('A later question took the place of this one.', { code: 'superseded' });
     } finally {
+      if (this.asking.get(about) === abort) this.asking.delete(about);
       port1.close();
     }
   }
@@ -329,7 +341,7 @@ export class JobQueue {
   /** Stops taking work and ends the worker threads. */
   async stop(): Promise<void> {
     this.stopping = true;
-    for (const abort of this.aborts.values()) abort.abort();
+    for (const abort of [...this.aborts.values(), ...this.asking.values()]) abort.abort();
     await this.pool.destroy();
     await this.recover();
   }

@@ -295,11 +295,14 @@ function move(event: PointerEvent): void {
 }
 const text = (m: number) => (Number.isFinite(m) ? (m * factor.value).toFixed(2) : 'none');
 const terrainUnderCursor = computed(() => (cursor.value && grid.value ? terrainAt(cursor.value.along) : Number.NaN));
-const shownHidden = computed(() =>
-  look.hiddenClasses.filter(
-    (c) => (props.dataset.revision.content.countsByClass as Record<string, number> | undefined)?.[c],
-  ),
-);
+const shownHidden = computed(() => {
+  const { countsByClass, rejected } = props.dataset.revision.content as {
+    countsByClass?: Record<string, number>;
+    rejected?: number;
+  };
+  const classes = look.hiddenClasses.filter((c) => countsByClass?.[c]).map(className);
+  return rejected && look.rejected === 'hidden' ? [...classes, 'rejected points'] : classes;
+});
 </script>
 
 <template>
@@ -339,7 +342,7 @@ const shownHidden = computed(() =>
       <button class="plain" title="Close the section" @click="view.section = null"><Icon name="close" /></button>
     </header>
     <div ref="box" class="box">
-      <span v-if="shownHidden.length" class="warn">hidden: {{ shownHidden.map(className).join(', ') }}</span>
+      <span v-if="shownHidden.length" class="warn">hidden: {{ shownHidden.join(', ') }}</span>
       <canvas
         v-show="slice && slice.count"
         ref="canvas"

@@ -9,6 +9,14 @@ import { useView } from './view';
 export type SelectionTool = 'none' | 'rectangle' | 'lasso' | 'polygon' | 'brush';
 export type SelectionMode = 'replace' | SelectionRegion['mode'];
 
+/** Places to the millimetre, or a millionth of the picture: finer is not drawn, and only makes long messages. */
+function tidy(shape: SelectionShape): SelectionShape {
+  const to = (list: number[], digits: number) => list.map((v) => Number(v.toFixed(digits)));
+  if (shape.kind === 'rows') return shape;
+  if (shape.kind === 'brush') return { ...shape, path: to(shape.path, 3) };
+  return { ...shape, polygon: to(shape.polygon, shape.kind === 'view' ? 6 : 3) };
+}
+
 /** What is selected of the cloud that is worked on, the same in 3D and section. */
 export const useSelection = defineStore('selection', () => {
   const look = useCloudLook();
@@ -48,7 +56,8 @@ export const useSelection = defineStore('selection', () => {
     everything.value = false;
     inverted.value = false;
   }
-  function add(shape: SelectionShape, how: SelectionMode = mode.value): void {
+  function add(drawn: SelectionShape, how: SelectionMode = mode.value): void {
+    const shape = tidy(drawn);
     everything.value = false;
     if (how === 'replace' || (regions.value.length === 0 && how !== 'add')) {
       inverted.value = false;

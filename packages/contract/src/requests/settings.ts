@@ -274,6 +274,22 @@ export class ClassifySettings {
   @IsBoolean()
   ground?: boolean;
   @IsOptional()
+  @IsIn(['triangles', 'cloth'], { message: 'The ground is found by triangles or by a cloth.' })
+  method?: 'triangles' | 'cloth';
+  @IsOptional()
+  @IsNumber()
+  @Min(0.1, range('The cell of the cloth', 0.1, 20, 'm'))
+  @Max(20, range('The cell of the cloth', 0.1, 20, 'm'))
+  clothCellM?: number;
+  @IsOptional()
+  @IsIn([1, 2, 3], { message: 'The stiffness is 1, 2 or 3.' })
+  stiffness?: 1 | 2 | 3;
+  @IsOptional()
+  @IsNumber()
+  @Min(0.02, range('The distance from the cloth', 0.02, 2, 'm'))
+  @Max(2, range('The distance from the cloth', 0.02, 2, 'm'))
+  clothWithinM?: number;
+  @IsOptional()
   @IsBoolean()
   noise?: boolean;
   @IsOptional()

@@ -1,6 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import { Random } from '../numeric';
-import { findGround, findStrays, GROUND_DEFAULTS, STRAY_DEFAULTS, VoxelIndex, type PointSet } from '.';
+import {
+  CLOTH_DEFAULTS,
+  findGround,
+  findGroundByCloth,
+  findStrays,
+  GROUND_DEFAULTS,
+  STRAY_DEFAULTS,
+  VoxelIndex,
+  type PointSet,
+} from '.';
 
 function pointSet(points: number[][]): PointSet {
   const column = (k: number) => Float64Array.from(points, (p) => p[k]);
@@ -72,9 +81,10 @@ describe('ground', () => {
       points.push([x, y, height(x, y) + r.between(1.5, 6)]);
       truth.push(0);
     }
-    const found = findGround(pointSet(points), GROUND_DEFAULTS);
-    let wrong = 0;
-    for (let i = 0; i < truth.length; i++) if (found[i] !== truth[i]) wrong++;
-    expect(wrong / truth.length).toBeLessThan(0.01);
+    const share = (found: Uint8Array) => truth.filter((t, i) => found[i] !== t).length / truth.length;
+    const set = pointSet(points);
+    expect(share(findGround(set, GROUND_DEFAULTS))).toBeLessThan(0.01);
+    for (const stiffness of [1, 2, 3] as const)
+      expect(share(findGroundByCloth(set, { ...CLOTH_DEFAULTS, stiffness }))).toBeLessThan(0.002);
   });
 });

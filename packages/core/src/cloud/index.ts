@@ -1,5 +1,6 @@
 export * from './cells';
 export * from './ground';
+export * from './cloth';
 export * from './points';
 export * from './strays';
 export * from './selection';

@@ -1,10 +1,12 @@
 import { basename } from 'node:path';
 import {
   findGround,
+  findGroundByCloth,
   findStrays,
   GROUND_DEFAULTS,
   LAS_CLASS,
   STRAY_DEFAULTS,
+  type ClothSettings,
   type GroundSettings,
   type PointSet,
   type StraySettings,
@@ -21,6 +23,8 @@ export interface ClassifyRequest {
   noise: boolean;
   crs?: string;
   groundSettings?: GroundSettings;
+  /** Finds the ground by a cloth instead of triangles. */
+  cloth?: ClothSettings;
   straySettings?: StraySettings;
   hashInputs?: boolean;
 }
@@ -40,7 +44,7 @@ export interface ClassifiedColumns {
 export function classifyPoints(
   set: PointSet,
   before: { classification: Uint8Array; withheld: Uint8Array },
-  settings: { ground: boolean; noise: boolean; groundSettings?: GroundSettings; straySettings?: StraySettings },
+  settings: Pick<ClassifyRequest, 'ground' | 'noise' | 'groundSettings' | 'cloth' | 'straySettings'>,
   watch?: Watch,
 ): ClassifiedColumns {
   const classification = before.classification.slice();
@@ -62,12 +66,10 @@ export function classifyPoints(
     for (let i = 0; i < skip.length; i++)
       skip[i] =
         withheld[i] || classification[i] === LAS_CLASS.lowNoise || classification[i] === LAS_CLASS.highNoise ? 1 : 0;
-    const ground = findGround(
-      set,
-      settings.groundSettings ?? GROUND_DEFAULTS,
-      skip,
-      part(watch, settings.noise ? 0.4 : 0, 1),
-    );
+    const watchGround = part(watch, settings.noise ? 0.4 : 0, 1);
+    const ground = settings.cloth
+      ? findGroundByCloth(set, settings.cloth, skip, watchGround)
+      : findGround(set, settings.groundSettings ?? GROUND_DEFAULTS, skip, watchGround);
     for (let i = 0; i < ground.length; i++) {
       if (ground[i]) {
         classification[i] = LAS_CLASS.ground;
@@ -114,7 +116,7 @@ export async function classifyFile(request: ClassifyRequest, watch?: Watch): Pro
       remedy: 'Add --ground, --noise or both.',
     });
   const settings = {
-    ground: request.ground ? (request.groundSettings ?? GROUND_DEFAULTS) : false,
+    ground: request.ground ? (request.cloth ?? request.groundSettings ?? GROUND_DEFAULTS) : false,
     noise: request.noise ? (request.straySettings ?? STRAY_DEFAULTS) : false,
   };
   const builder = new ReportBuilder('classify', settings);

@@ -1,7 +1,14 @@
 import { type Router } from 'express';
 import { type EditAnswer, type FoundDto, type SelectionCountDto } from '@longheron/contract/api';
 import { EditCloud, FindPoints, SelectPoints } from '@longheron/contract/requests';
-import { FINDERS, finderSettings, LAS_CLASS_NAMES, parseAct, parseSelection } from '@longheron/core/cloud';
+import {
+  type Selection,
+  FINDERS,
+  finderSettings,
+  LAS_CLASS_NAMES,
+  parseAct,
+  parseSelection,
+} from '@longheron/core/cloud';
 import { Dataset, Revision, Run } from '../../database/models';
 import { bodyOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
@@ -30,6 +37,14 @@ function titleOf(act: ReturnType<typeof parseAct>, name: string): string {
   return `Set points of ${name} to ${(LAS_CLASS_NAMES[act.to] ?? `class ${act.to}`).toLowerCase()}`;
 }
 
+/** A selection in words, for the log; its rows are kept exactly. */
+const wordsOf = (s: Selection) =>
+  [
+    ...s.regions.map(({ mode, shape }) => `${mode} ${shape.kind === 'rows' ? shape.name : shape.kind}`),
+    ...(s.regions.length ? [] : ['all that was shown']),
+    ...(s.inverted ? ['turned inside out'] : []),
+  ].join(', ');
+
 /** Selecting points of a stored cloud, and acts on them: each is a revision, so undo and redo are those of any dataset. */
 export function editRoutes(api: Router, { queue }: Services): void {
   /** How many points a selection holds, by class. */
@@ -37,7 +52,11 @@ export function editRoutes(api: Router, { queue }: Services): void {
     const project = await projectOf(request);
     const { dataset, revision } = await datasetOf(request, Number(project.id));
     const selection = parseSelection(bodyOf(request, SelectPoints).selection);
-    const result = await queue.ask('select', { cloud: cloudOf(dataset, revision), selection });
+    const result = await queue.ask(
+      'select',
+      { cloud: cloudOf(dataset, revision), selection },
+      `selection ${dataset.id}`,
+    );
     response.json(result.content as unknown as SelectionCountDto);
   });
 
@@ -81,7 +100,7 @@ export function editRoutes(api: Router, { queue }: Services): void {
       titleOf(act, dataset.name),
       'edit',
       { cloud, selection, act },
-      { outputDataset: id, act, selection },
+      { outputDataset: id, act, shapes: wordsOf(selection) },
     );
     const { edits, countsByClass, rejected, counts } = result.content as unknown as EditedCloud & {
       counts: SelectionCountDto;

@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { type GroundSettings, type StraySettings } from '@longheron/core/cloud';
+import { type ClothSettings, type GroundSettings, type StraySettings } from '@longheron/core/cloud';
 import { part, type Watch } from '@longheron/core/shared';
 import { rewriteClasses, WITHHELD } from '@longheron/formats/las';
 import { classifyPoints, countsByClass } from '@longheron/operations/classify';
@@ -16,6 +16,7 @@ export async function classify(r: TaskRequest, watch: Watch): Promise<TaskResult
     ground: boolean;
     noise: boolean;
     groundSettings: GroundSettings;
+    cloth?: ClothSettings;
     straySettings: StraySettings;
     crs: string;
   };

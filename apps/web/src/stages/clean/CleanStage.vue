@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch, watchEffect } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
-import { GROUND_DEFAULTS, STRAY_DEFAULTS } from '@longheron/core/cloud';
+import { CLOTH_DEFAULTS, GROUND_DEFAULTS, STRAY_DEFAULTS, TERRAINS } from '@longheron/core/cloud';
 import { useProject } from '../../stores/project';
 import { useView } from '../../stores/view';
 import DatasetCard from '../../ui/DatasetCard.vue';
@@ -45,6 +45,22 @@ const noise = ref(true);
 const ground = ref(true);
 const strays = ref({ ...STRAY_DEFAULTS });
 const land = ref({ ...GROUND_DEFAULTS });
+const method = useLocalStorage<'triangles' | 'cloth'>('longheron.groundMethod', 'triangles');
+const cloth = ref({ ...CLOTH_DEFAULTS });
+/** The kind of land whose settings these are, if of one. */
+const terrain = computed(() => {
+  const same = (wanted: object, now: object) =>
+    Object.entries(wanted).every(([k, v]) => (now as Record<string, unknown>)[k] === v);
+  return (
+    Object.entries(TERRAINS).find(([, t]) =>
+      method.value === 'cloth' ? same(t.cloth, cloth.value) : same(t.triangles, land.value),
+    )?.[0] ?? ''
+  );
+});
+function takeTerrain(name: string): void {
+  Object.assign(land.value, TERRAINS[name].triangles);
+  Object.assign(cloth.value, TERRAINS[name].cloth);
+}
 watch(
   () => [store.datasets.length, result.value?.id],
   () => {
@@ -58,12 +74,13 @@ const start = (again: boolean) =>
   store.run(
     'classify',
     { cloud: source.value },
-    { noise: noise.value, ground: ground.value, ...strays.value, ...land.value },
+    { noise: noise.value, ground: ground.value, method: method.value, ...strays.value, ...land.value, ...cloth.value },
     again ? result.value?.id : undefined,
   );
 const defaults = () => {
   strays.value = { ...STRAY_DEFAULTS };
   land.value = { ...GROUND_DEFAULTS };
+  cloth.value = { ...CLOTH_DEFAULTS };
 };
 const panel = useLocalStorage<'find' | 'points' | 'hand'>('longheron.cleanPanel', 'find');
 const selection = useSelection();
@@ -175,46 +192,108 @@ watchEffect(() => (view.active = (byHand.value ? chosen.value?.id : result.value
         </fieldset>
         <fieldset>
           <legend><el-checkbox v-model="ground" label="Find the ground" /></legend>
-          <Setting
-            v-model="land.largestObjectM"
-            label="Largest thing without ground"
-            unit="m"
-            :min="2"
-            :max="200"
-            :step="1"
-            :disabled="!ground"
-            reason="Larger than the largest building or bridge deck; too small and roofs become ground."
-          />
-          <Setting
-            v-model="land.steepestDeg"
-            label="Steepest slope"
-            unit="°"
-            :min="5"
-            :max="88"
-            :step="1"
-            :disabled="!ground"
-            reason="Steepest true ground over short distances. Raise it for banks that are cut off, lower it when low walls stay."
-          />
-          <Setting
-            v-model="land.cellM"
-            label="Finest cell"
-            unit="m"
-            :min="0.1"
-            :max="10"
-            :step="0.1"
-            :disabled="!ground"
-            reason="One candidate height a cell. Smaller follows more detail and more grass."
-          />
-          <Setting
-            v-model="land.withinM"
-            label="Ground within"
-            unit="m"
-            :min="0.02"
-            :max="1"
-            :step="0.01"
-            :disabled="!ground"
-            reason="Points this near the final surface are ground: about three times the noise of the scanner."
-          />
+          <template v-if="ground">
+            <el-form-item label="Kind of land"
+              ><el-select
+                :model-value="terrain"
+                aria-label="Kind of land"
+                placeholder="settings of your own"
+                @change="takeTerrain"
+                ><el-option
+                  v-for="(t, name) in TERRAINS"
+                  :key="name"
+                  :value="name"
+                  :label="`${name}: ${t.what}`" /></el-select
+            ></el-form-item>
+            <el-radio-group v-model="method" size="small" aria-label="How the ground is found" class="panels"
+              ><el-radio-button value="triangles" label="By triangles" /><el-radio-button
+                value="cloth"
+                label="By a cloth"
+            /></el-radio-group>
+            <p class="soft">
+              {{
+                method === 'cloth'
+                  ? 'A cloth is laid on the cloud from below: stiff enough not to rise into houses, soft enough to follow the land.'
+                  : 'Triangles between the lowest points are refined step by step as long as the land rises no more steeply than allowed.'
+              }}
+            </p>
+          </template>
+          <template v-if="method === 'cloth'">
+            <Setting
+              v-model="cloth.clothCellM"
+              label="Cell of the cloth"
+              unit="m"
+              :min="0.1"
+              :max="20"
+              :step="0.1"
+              :digits="2"
+              :disabled="!ground"
+              reason="Finer follows more detail, and lets more low things through."
+            />
+            <Setting
+              v-model="cloth.stiffness"
+              label="Stiffness"
+              unit=""
+              :min="1"
+              :max="3"
+              :step="1"
+              :disabled="!ground"
+              reason="1 gives way on steep land, 3 stays flat under wide roofs."
+            />
+            <Setting
+              v-model="cloth.clothWithinM"
+              label="Ground within"
+              unit="m"
+              :min="0.02"
+              :max="2"
+              :step="0.01"
+              :digits="2"
+              :disabled="!ground"
+              reason="Points this near the cloth at rest are ground."
+            />
+          </template>
+          <template v-else>
+            <Setting
+              v-model="land.largestObjectM"
+              label="Largest thing without ground"
+              unit="m"
+              :min="2"
+              :max="200"
+              :step="1"
+              :disabled="!ground"
+              reason="Larger than the largest building or bridge deck; too small and roofs become ground."
+            />
+            <Setting
+              v-model="land.steepestDeg"
+              label="Steepest slope"
+              unit="°"
+              :min="5"
+              :max="88"
+              :step="1"
+              :disabled="!ground"
+              reason="Steepest true ground over short distances. Raise it for banks that are cut off, lower it when low walls stay."
+            />
+            <Setting
+              v-model="land.cellM"
+              label="Finest cell"
+              unit="m"
+              :min="0.1"
+              :max="10"
+              :step="0.1"
+              :disabled="!ground"
+              reason="One candidate height a cell. Smaller follows more detail and more grass."
+            />
+            <Setting
+              v-model="land.withinM"
+              label="Ground within"
+              unit="m"
+              :min="0.02"
+              :max="1"
+              :step="0.01"
+              :disabled="!ground"
+              reason="Points this near the final surface are ground: about three times the noise of the scanner."
+            />
+          </template>
         </fieldset>
         <div class="row">
           <el-button type="primary" native-type="submit" :disabled="!source || (!noise && !ground)">{{
