@@ -53,7 +53,9 @@ await shot('network', '/project/1/position', async () => {
   await page.getByRole('button', { name: 'Ask for stations nearby' }).click();
   for (const code of ['FJR1', 'HLM2']) {
     await page.getByTitle(`Fetch the observations of ${code}`).click();
-    await page.getByRole('checkbox', { name: new RegExp(`Use ${code.toLowerCase()}_`) }).waitFor({ timeout: 60000 });
+    await page
+      .getByRole('checkbox', { name: new RegExp(`Use ${code.toLowerCase()}_`) })
+      .waitFor({ state: 'attached', timeout: 60000 });
   }
   await page.getByRole('button', { name: 'Adjust', exact: true }).click();
   await page.getByText('observations to spare').waitFor({ timeout: 90000 });
