@@ -59,6 +59,7 @@ await shot('network', '/project/1/position', async () => {
   }
   await page.getByRole('button', { name: 'Adjust', exact: true }).click();
   await page.getByText('observations to spare').waitFor({ timeout: 90000 });
+  await page.getByText('Network of static vectors').scrollIntoViewIfNeeded();
 });
 await shot('place', '/project/1/place', full);
 await page.evaluate((s) => localStorage.setItem('longheron.section', JSON.stringify(s)), SECTION);

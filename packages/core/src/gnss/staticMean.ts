@@ -22,6 +22,7 @@ export interface StaticMean {
 const MOSTLY_FIXED = 0.6;
 /** Epochs off by this many robust deviations are not used. */
 const GROSS = 4;
+const FEWEST_SATELLITES = 4;
 const LEAST_SPREAD_M = 0.003;
 /**
  * What gradients and changes of the air leave in a mean of minutes to an hour, however many epochs it has, by length of
@@ -36,7 +37,9 @@ const LASTING_HEIGHT = 1.2e-6;
  * has wrong in its ambiguities.
  * @param tauS time over which multipath stays alike. @param baseM antenna of the base, Earth-centred metres. @returns undefined without epochs.
  */
-export function staticMean(epochs: KinematicEpoch[], tauS: number, baseM: ArrayLike<number>): StaticMean | undefined {
+export function staticMean(all: KinematicEpoch[], tauS: number, baseM: ArrayLike<number>): StaticMean | undefined {
+  // while the base is silent nothing is known of the vector
+  const epochs = all.filter((e) => e.satellites >= FEWEST_SATELLITES);
   if (epochs.length === 0) return undefined;
   const fixed = epochs.filter((e) => e.solution === 'fixed');
   const fixedShare = fixed.length / epochs.length;

@@ -73,6 +73,9 @@ describe('a base from stations around it', () => {
     expect(Math.max(...sd)).toBeLessThan(0.03);
     expect(adjustment.freedom).toBe(3);
     expect(adjustment.points.every((p) => p.checked)).toBe(true);
+    // HLM2 was silent for most of the session: that says nothing against the rest
+    expect(vectors[1].mean.epochs).toBeLessThan(300);
+    expect(vectors[1].mean.fixedShare).toBeGreaterThan(0.95);
     expect(loops).toHaveLength(1);
     expect(report.notices.filter((n) => n.severity !== 'info')).toEqual([]);
   });

@@ -15,6 +15,11 @@ const held = computed(() => props.network.points.filter((p) => p.held));
 const mm = (m: number) => String(Math.round(1000 * m) || 0);
 const lengthText = (m: number) => (m < 2000 ? `${m.toFixed(0)} m` : `${(m / 1000).toFixed(1)} km`);
 const KINDS = { vector: '', distance: 'tape', height: 'level' };
+/** What a vector was computed from. */
+const used = (o: NetworkContent['observations'][number]) =>
+  o.kind === 'vector'
+    ? `${o.used} of ${o.epochs} epochs over ${((o.spanS ?? 0) / 60).toFixed(0)} min, scatter ${mm(o.scatterM ?? 0)} mm`
+    : '';
 const sure = (test: number | null) =>
   test === null ? 'nothing checks it' : 'standardised; one in a thousand is above 3.29';
 </script>
@@ -78,7 +83,7 @@ const sure = (test: number | null) =>
           {{ o.from }}–{{ o.to }}
         </td>
         <td class="r mono">{{ lengthText(o.lengthM) }}</td>
-        <td :class="o.kind === 'vector' && o.solution !== 'fixed' ? 'state warn' : ''">
+        <td :class="o.kind === 'vector' && o.solution !== 'fixed' ? 'state warn' : ''" :title="used(o)">
           {{ KINDS[o.kind] || o.solution }}
         </td>
         <td class="r mono" :title="`1 SD ${o.sdM.map(mm).join(' ')} mm`">{{ o.residualM.map(mm).join(' ') }}</td>
@@ -133,5 +138,8 @@ const sure = (test: number | null) =>
 }
 .mono {
   font-family: var(--mono);
+}
+.figures th {
+  position: static;
 }
 </style>

@@ -231,4 +231,7 @@ h3 {
   display: flex;
   margin: 8px 0;
 }
+.figures th {
+  position: static;
+}
 </style>

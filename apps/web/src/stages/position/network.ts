@@ -27,6 +27,7 @@ export interface NetworkContent {
     solution?: 'fixed' | 'float' | 'code';
     fixedShare?: number;
     spanS?: number;
+    scatterM?: number;
     epochs?: number;
     used?: number;
   }>;
