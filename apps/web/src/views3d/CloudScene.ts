@@ -379,6 +379,14 @@ export class CloudScene {
     return new THREE.Matrix4().multiplyMatrices(this.camera.projectionMatrix, this.camera.matrixWorldInverse).toArray();
   }
 
+  /** Where north is in a picture of a size in pixels, degrees clockwise from up; undefined when it points at the eye. */
+  northDeg(width: number, height: number): number | undefined {
+    const at = this.controls.target.clone();
+    const [a, b] = [at.clone().project(this.camera), at.add(new THREE.Vector3(0, 1, 0)).project(this.camera)];
+    const [dx, dy] = [(b.x - a.x) * width, (b.y - a.y) * height];
+    return Math.hypot(dx, dy) > 1e-6 ? (Math.atan2(dx, dy) * 180) / Math.PI : undefined;
+  }
+
   private meshOf(id: number): THREE.Points | undefined {
     const known = this.meshes.get(id);
     if (known) return known;

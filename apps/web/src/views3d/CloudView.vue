@@ -3,15 +3,15 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vu
 import { useElementSize, useEventListener } from '@vueuse/core';
 import * as THREE from 'three';
 import { METRES_PER, UNIT_SYMBOL } from '@longheron/core/frames';
-import { type CloudEditEntry, type CloudIndex, type DatasetDto } from '@longheron/contract/api';
+import { type CloudIndex, type DatasetDto } from '@longheron/contract/api';
 import { objectJson } from '../api/client';
 import { type MapMark } from '../map/marks';
 import { useCloudLook } from '../stores/cloudLook';
-import { useSelection, type SelectionMode } from '../stores/selection';
+import { useSelection } from '../stores/selection';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
 import { CLASS_COLOURS, STRIP_COLOURS } from '../ui/colour';
-import { loadEdits, selectorOf } from './cloudEdits';
+import { useCloudActs } from './acts';
 import { CloudScene } from './CloudScene';
 import CloudToolbar from './CloudToolbar.vue';
 import { className, COLOURING_NAMES, SCALED, scaleOf } from './colouring';
@@ -98,9 +98,7 @@ async function open(): Promise<void> {
       placeLabels();
     };
     scene.value = made;
-    made.marker.onSelected = (count, byClass) => (selection.drawn = { count, byClass });
-    await showEdits();
-    void showSelection();
+    await acts.begin(made);
     if (look.parallel) made.setParallel(true);
     if (kept) {
       made.controls.target.fromArray(kept.target);
@@ -184,42 +182,13 @@ watch(
   (p) => scene.value?.setParallel(p),
 );
 
-// what was done by hand, and what is selected
-const edits = computed(() => (props.dataset.revision.content.edits as CloudEditEntry[] | undefined) ?? []);
-const editKey = computed(() => edits.value.map((e) => e.object + JSON.stringify(e.act)).join());
-async function showEdits(): Promise<void> {
-  const s = scene.value;
-  if (!s) return;
-  try {
-    const list = await loadEdits(edits.value);
-    if (s === scene.value) s.marker.setEdits(list);
-  } catch (e) {
-    failure.value = (e as Error).message;
-  }
-}
-const selectable = computed(() => selection.dataset === props.dataset.id);
-const chosen = computed(() => (selectable.value ? selection.current : null));
-async function showSelection(): Promise<void> {
-  const s = scene.value;
-  if (!s) return;
-  const wanted = chosen.value;
-  if (!wanted) selection.drawn = null;
-  try {
-    const selector = wanted && (await selectorOf(wanted, s.index.origin));
-    if (wanted === chosen.value) await s.marker.select(selector);
-  } catch (e) {
-    failure.value = (e as Error).message;
-  }
-}
-watch(editKey, showEdits);
-watch(chosen, showSelection);
-const tool = computed(() => (selectable.value && selection.tool !== 'brush' ? selection.tool : 'none'));
-function selectPath(path: number[], how: SelectionMode | undefined): void {
-  const s = scene.value;
-  if (!s) return;
-  const polygon = path.map((v, i) => (i % 2 ? 1 - (2 * v) / height.value : (2 * v) / width.value - 1));
-  selection.add({ kind: 'view', matrix: s.toPicture(), polygon }, how);
-}
+const acts = useCloudActs(
+  () => props.dataset,
+  scene,
+  () => ({ width: width.value, height: height.value }),
+  (message) => (failure.value = message),
+);
+const { tool, selectPath } = acts;
 /** The wheel zooms while a tool lies over the picture. */
 const passWheel = (event: WheelEvent) => canvas.value?.dispatchEvent(new WheelEvent('wheel', event));
 
@@ -242,16 +211,8 @@ function project(e: number, n: number, h: number): { x: number; y: number } | nu
 }
 /** Where north is on the screen, degrees clockwise from up. */
 const northDeg = ref(0);
-function turnNorth(): void {
-  const s = scene.value;
-  if (!s) return;
-  const at = s.controls.target.clone();
-  const [a, b] = [at.clone().project(s.camera), at.add(new THREE.Vector3(0, 1, 0)).project(s.camera)];
-  const [dx, dy] = [(b.x - a.x) * width.value, (b.y - a.y) * height.value];
-  if (Math.hypot(dx, dy) > 1e-6) northDeg.value = (Math.atan2(dx, dy) * 180) / Math.PI;
-}
 function placeLabels(): void {
-  turnNorth();
+  northDeg.value = scene.value?.northDeg(width.value, height.value) ?? northDeg.value;
   const out: Label[] = [];
   const add = (key: string, text: string, cls: string, e: number, n: number, h: number) => {
     const at = project(e, n, h);

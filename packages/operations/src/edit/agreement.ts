@@ -1,8 +1,7 @@
-import { readFile } from 'node:fs/promises';
 import { stripAgreement, type AgreementSettings, type StripAgreement } from '@longheron/core/accuracy';
-import { LAS_CLASS, type PointSet } from '@longheron/core/cloud';
+import { LAS_CLASS } from '@longheron/core/cloud';
 import { tick, type Notice, type Watch } from '@longheron/core/shared';
-import { columnsOf, type EditableCloud } from '.';
+import { readPoints, type EditableCloud } from './cloud';
 
 /** How the strips of a stored cloud agree. @param groundOnly leaves everything but ground out. */
 export async function agreementOf(
@@ -12,31 +11,8 @@ export async function agreementOf(
   watch?: Watch,
 ): Promise<StripAgreement> {
   tick(watch, 0, 'Reading the cloud');
-  const [position, attributes, { classes, flags }] = await Promise.all([
-    readFile(cloud.paths.position),
-    readFile(cloud.paths.attributes),
-    columnsOf(cloud),
-  ]);
-  const n = classes.length;
-  const xyz = new Int32Array(position.buffer, position.byteOffset, 3 * n);
-  const words = new Uint16Array(attributes.buffer, attributes.byteOffset, 6 * n);
-  const set: PointSet = {
-    ...{ count: n, x: new Float64Array(n), y: new Float64Array(n), z: new Float64Array(n) },
-    origin: [...cloud.origin] as never,
-  };
-  const strip = new Uint16Array(n);
-  const sdM = new Float32Array(n);
-  const skip = new Uint8Array(n);
-  for (let i = 0; i < n; i++) {
-    set.x[i] = xyz[3 * i] * cloud.scale;
-    set.y[i] = xyz[3 * i + 1] * cloud.scale;
-    set.z[i] = xyz[3 * i + 2] * cloud.scale;
-    strip[i] = words[6 * i + 1];
-    sdM[i] = words[6 * i + 4] * 1e-4;
-    const cls = classes[i];
-    const noise = cls === LAS_CLASS.lowNoise || cls === LAS_CLASS.highNoise;
-    skip[i] = flags[i] & 1 || noise || (groundOnly && cls !== LAS_CLASS.ground) ? 1 : 0;
-  }
+  const { set, skip, strip, sdM, classes } = await readPoints(cloud);
+  if (groundOnly) classes.forEach((cls, i) => (skip[i] ||= cls === LAS_CLASS.ground ? 0 : 1));
   return stripAgreement(set, skip, strip, sdM, settings, watch);
 }
 

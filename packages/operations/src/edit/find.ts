@@ -1,0 +1,19 @@
+import { findPoints, RunBuilder, type FinderName, type Runs } from '@longheron/core/cloud';
+import { tick, type Watch } from '@longheron/core/shared';
+import { readPoints, type EditableCloud } from './cloud';
+
+/** Points that a finder finds in a stored cloud, all of it in memory. @param row of a picked point. */
+export async function findRows(
+  cloud: EditableCloud,
+  name: FinderName,
+  settings: Record<string, number>,
+  row: number | undefined,
+  watch?: Watch,
+): Promise<{ runs: Runs; note: string }> {
+  tick(watch, 0, 'Reading the cloud');
+  const { set, xyz, classes, skip, time } = await readPoints(cloud);
+  const { marks, note } = findPoints({ set, cls: classes, skip, xyz, time }, name, settings, row, watch);
+  const rows = new RunBuilder();
+  for (let i = 0; i < marks.length; i++) if (marks[i]) rows.add(i);
+  return { runs: rows.finish(), note };
+}
