@@ -220,11 +220,6 @@ export class Selector {
     return this.clip.touches(x, y, edgeM) ? MIXED : OUTSIDE;
   }
 
-  /** Forgets the cube: points of anywhere may follow. */
-  leave(): void {
-    this.states.fill(MIXED);
-  }
-
   /** Whether a point is selected, leaving attributes aside; metres about the origin, and its row for what was found. */
   has(x: number, y: number, z: number, row = -1): boolean {
     const { regions, states } = this;
