@@ -42,8 +42,8 @@ function baseMark(list: Current | undefined, name: unknown): Mark | undefined {
   return mark;
 }
 
-/** Files, names, mounting and known marks of what is made of a trajectory. */
-export function afterPosition(inputs: Record<string, Current[]>, store: ObjectStore): Record<string, unknown> {
+/** Paths of the files of each role, what people called them (filled as they are asked for), and the known marks. */
+function inputFiles(inputs: Record<string, Current[]>, store: ObjectStore) {
   const names: Record<string, string> = {};
   const files = (role: string) =>
     (inputs[role] ?? []).map(({ dataset, revision }) => {
@@ -51,25 +51,24 @@ export function afterPosition(inputs: Record<string, Current[]>, store: ObjectSt
       names[path] = dataset.name;
       return path;
     });
+  const known = (inputs.known ?? []).flatMap((k) => (k.revision.content.marks as Mark[] | undefined) ?? []);
+  return { files, names, known };
+}
+
+/** Files, names, mounting and known marks of what is made of a trajectory. */
+export function afterPosition(inputs: Record<string, Current[]>, store: ObjectStore): Record<string, unknown> {
+  const { files, names, known } = inputFiles(inputs, store);
   const one = (role: string) => files(role)[0] as string | undefined;
   const [trajectory, occupations, events, photos, geoid] = [
     ...['trajectory', 'occupations', 'events', 'photos', 'geoid'],
   ].map(one);
-  const known = (inputs.known ?? []).flatMap((k) => (k.revision.content.marks as Mark[] | undefined) ?? []);
   const mounting = inputs.mounting?.[0]?.revision.content.mounting;
   return { parts: files('parts'), trajectory, occupations, events, photos, geoid, mounting, known, names };
 }
 
 /** Files, names and known marks of a network. */
 export function networkPayload(inputs: Record<string, Current[]>, store: ObjectStore): Record<string, unknown> {
-  const names: Record<string, string> = {};
-  const files = (role: string) =>
-    (inputs[role] ?? []).map(({ dataset, revision }) => {
-      const path = store.path((revision.content as { object: string }).object);
-      names[path] = dataset.name;
-      return path;
-    });
-  const known = (inputs.known ?? []).flatMap((k) => (k.revision.content.marks as Mark[] | undefined) ?? []);
+  const { files, names, known } = inputFiles(inputs, store);
   return {
     ...{ recordings: files('recordings'), navigation: files('navigation'), orbits: files('orbits') },
     ...{ calibrations: files('calibrations'), measured: files('measured')[0], known, names },

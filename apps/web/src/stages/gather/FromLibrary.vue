@@ -38,8 +38,9 @@ const serials = (p: PlatformDto) => p.sensors.map((s) => (s.serial ? `${s.name} 
     <template v-else-if="kept">
       <article v-for="p in shown" :key="p.id" class="entry">
         <div>
-          <strong>{{ p.name }}</strong>
-          <span class="soft">version {{ p.version }}, {{ p.createdAt.slice(0, 10) }}</span>
+          <strong>{{ p.name }}</strong><span class="soft"
+            >, version {{ p.version }}, {{ p.createdAt.slice(0, 10) }}</span
+          >
           <div class="soft">{{ serials(p) }}</div>
           <div v-if="p.note" class="soft">{{ p.note }}</div>
           <div class="soft">kept from {{ p.project }}</div>

@@ -75,7 +75,7 @@ describe('finders', () => {
     const cloud = cloudOf([G, { places: off, cls: 2 }, { places: lone, cls: 1 }]);
     const { rows, note } = find(cloud, 'cells', { factor: 8 });
     expect(rows).toEqual([N]);
-    expect(note).toBe('1 cells have too few points for a verdict.');
+    expect(note).toBe('1 cell has too few points for a verdict.');
   });
 
   it('tell wires from roofs by the shape of what is around them', () => {

@@ -61,7 +61,10 @@ export function findPoints(
   if (name === 'cells') {
     const { cellM, factor, fewest } = settings;
     const { marks, undecided } = cellOutliers(set, skip, { cellM, factor, fewest }, watch);
-    return only(marks, undecided ? `${undecided} cells have too few points for a verdict.` : '');
+    return only(
+      marks,
+      undecided ? `${undecided} cell${undecided === 1 ? ' has' : 's have'} too few points for a verdict.` : '',
+    );
   }
   const ground = groundGrid(set, cls, skip);
   if (!ground)
