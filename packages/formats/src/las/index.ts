@@ -4,3 +4,4 @@ export * from './reader';
 export * from './writer';
 export * from './rewrite';
 export * from './select';
+export * from './output';

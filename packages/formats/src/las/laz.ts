@@ -1,7 +1,7 @@
 import { Problem, tick, type Watch } from '@longheron/core/shared';
 import { type ByteSource } from '../bytes';
 import { findVlr, type LasHeader } from './header';
-import { readChunkTable } from './chunkTable';
+import { decodeBeside, LAZ_RECORD, LAZ_USER, oneChannel, readChunkTable, severalChannels } from '../laz';
 import { type RecordBatch } from './reader';
 
 interface ChunkDecoder {
@@ -34,7 +34,7 @@ async function lazPerf(): Promise<LazPerfModule> {
  * decoder throws becomes a Problem with file and place.
  */
 export async function* openLaz(source: ByteSource, header: LasHeader, watch?: Watch): AsyncGenerator<RecordBatch> {
-  const vlr = findVlr(header, 'laszip encoded', 22204);
+  const vlr = findVlr(header, LAZ_USER, LAZ_RECORD);
   if (!vlr)
     throw new Problem('The file says it is compressed but has no compression record.', {
       code: 'laz-record',
@@ -51,6 +51,7 @@ export async function* openLaz(source: ByteSource, header: LasHeader, watch?: Wa
     });
   const chunkSize = new DataView(vlr.data.buffer, vlr.data.byteOffset).getUint32(12, true);
   const chunks = await readChunkTable(source, header, chunkSize);
+  const besideVersion = versionBeside(vlr.data);
   const module = await lazPerf();
   const outPointer = module._malloc(header.pointBytes);
   let first = 0;
@@ -69,6 +70,12 @@ export async function* openLaz(source: ByteSource, header: LasHeader, watch?: Wa
           decoder.getPoint(outPointer);
           bytes.set(module.HEAPU8.subarray(outPointer, outPointer + header.pointBytes), i * header.pointBytes);
         }
+        // with several channels in a chunk the decoder loses which one colours and extra bytes belong to
+        if (
+          oneChannel(header.pointFormat, header.pointBytes) &&
+          severalChannels(bytes, header.pointBytes, chunk.points)
+        )
+          decodeBeside(header.pointFormat, header.pointBytes, data, bytes, chunk.points, besideVersion);
       } catch {
         throw new Problem(`Compressed chunk ${number + 1} of ${chunks.length} is damaged.`, {
           code: 'laz-chunk',
@@ -86,4 +93,10 @@ export async function* openLaz(source: ByteSource, header: LasHeader, watch?: Wa
   } finally {
     module._free(outPointer);
   }
+}
+
+/** Version of the fields after the first, as the compression record lists them. */
+function versionBeside(record: Uint8Array): number {
+  const view = new DataView(record.buffer, record.byteOffset, record.byteLength);
+  return view.getUint16(32, true) > 1 && record.length >= 46 ? view.getUint16(44, true) : 3;
 }

@@ -1,5 +1,6 @@
 import { Problem, type Watch } from '@longheron/core/shared';
 import { writeFileWhole } from '../bytes';
+import { copyExtended, headFor, RecordOutput } from './output';
 import { patchRecords } from './points';
 import { type LasFile } from './reader';
 
@@ -23,44 +24,15 @@ export async function rewriteClasses(
       remedy: 'Choose classes up to 31.',
     });
   await writeFileWhole(path, async (out) => {
-    const head = await source.read(0, header.pointOffset);
-    if (header.compressed) {
-      head[104] = header.pointFormat;
-      removeVlr(head, header.headerBytes, header.vlrCount);
-    }
+    const head = headFor(await source.read(0, header.pointOffset), header, false);
     await out.write(head);
+    const points = await RecordOutput.begin(out, header.pointFormat, header.pointBytes, false);
     for await (const batch of file.records(watch)) {
       patchRecords(header, batch.bytes, batch.count, classification, withheld, batch.first);
-      await out.write(batch.bytes);
+      await points.append(batch.bytes, batch.count);
     }
-    const end = header.pointOffset + header.pointCount * header.pointBytes;
-    if (!header.compressed && end < source.size) await copyTail(source, end, out);
+    await points.finish();
+    await copyExtended(source, header, out, head);
+    await out.writeAt(head, 0);
   });
-}
-
-async function copyTail(
-  source: { size: number; read(offset: number, length: number): Promise<Uint8Array> },
-  from: number,
-  out: { write(bytes: Uint8Array): Promise<void> },
-): Promise<void> {
-  const step = 1 << 20;
-  for (let at = from; at < source.size; at += step)
-    await out.write(await source.read(at, Math.min(step, source.size - at)));
-}
-
-/** The compression record loses its name, so that no reader takes the file for a compressed one. */
-function removeVlr(head: Uint8Array, headerBytes: number, count: number): void {
-  const view = new DataView(head.buffer, head.byteOffset, head.byteLength);
-  let at = headerBytes;
-  for (let i = 0; i < count; i++) {
-    const id = view.getUint16(at + 18, true);
-    const user = new TextDecoder('latin1').decode(head.subarray(at + 2, at + 18));
-    if (id === 22204 && user.startsWith('laszip encoded')) head.fill(0, at + 2, at + 20);
-    at += 54 + view.getUint16(at + 20, true);
-  }
-  // extended records follow compressed points and are not carried over
-  if (head[25] === 4) {
-    view.setBigUint64(235, 0n, true);
-    view.setUint32(243, 0, true);
-  }
 }

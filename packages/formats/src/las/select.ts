@@ -1,5 +1,7 @@
 import { Problem, type Watch } from '@longheron/core/shared';
 import { writeFileWhole } from '../bytes';
+import { canCompress } from '../laz';
+import { copyExtended, headFor, RecordOutput } from './output';
 import { type LasFile } from './reader';
 
 export interface SelectedPoints {
@@ -8,17 +10,25 @@ export interface SelectedPoints {
 }
 
 /**
- * Writes some of a cloud's points, byte for byte, with the header's counts and extent made to match. Compressed
- * input is written uncompressed; extended variable length records after the points are not carried over.
+ * Writes some of a cloud's points, byte for byte, with the header's counts and extent made to match.
  * @param keep 1 for each point to write, in file order.
+ * @param compress as LAZ, for point formats that `canCompress`.
  */
 export async function writeSelected(
   file: LasFile,
   path: string,
   keep: Uint8Array,
   watch?: Watch,
+  compress = false,
 ): Promise<SelectedPoints> {
   const { header, source } = file;
+  if (compress && !canCompress(header.pointFormat))
+    throw new Problem(`Points of format ${header.pointFormat} cannot be written compressed.`, {
+      code: 'laz-format',
+      file: source.name,
+      place: 'byte 104',
+      remedy: 'Write them as LAS.',
+    });
   const { pointBytes: step } = header;
   const modern = header.pointFormat >= 6;
   let written = 0;
@@ -26,17 +36,26 @@ export async function writeSelected(
   const min = [Infinity, Infinity, Infinity];
   const max = [-Infinity, -Infinity, -Infinity];
   await writeFileWhole(path, async (out) => {
-    const head = await source.read(0, header.pointOffset);
+    const head = headFor(await source.read(0, header.pointOffset), header, compress);
     await out.write(head);
+    const points = await RecordOutput.begin(out, header.pointFormat, step, compress);
     for await (const batch of file.records(watch)) {
       const view = new DataView(batch.bytes.buffer, batch.bytes.byteOffset, batch.bytes.byteLength);
-      const kept = new Uint8Array(batch.count * step);
+      // kept records move together to the front of the batch, run by run
       let to = 0;
-      for (let i = 0; i < batch.count; i++) {
-        if (!keep[batch.first + i]) continue;
+      let runFrom = -1;
+      for (let i = 0; i <= batch.count; i++) {
+        const wanted = i < batch.count && keep[batch.first + i] === 1;
         const o = i * step;
-        kept.set(batch.bytes.subarray(o, o + step), to);
-        to += step;
+        if (!wanted) {
+          if (runFrom >= 0) {
+            if (to !== runFrom) batch.bytes.copyWithin(to, runFrom, o);
+            to += o - runFrom;
+          }
+          runFrom = -1;
+          continue;
+        }
+        if (runFrom < 0) runFrom = o;
         for (let k = 0; k < 3; k++) {
           const v = view.getInt32(o + 4 * k, true);
           if (v < min[k]) min[k] = v;
@@ -46,7 +65,7 @@ export async function writeSelected(
         if (r >= 1) byReturn[r - 1]++;
         written++;
       }
-      if (to) await out.write(kept.subarray(0, to));
+      if (to) await points.append(batch.bytes, to / step);
     }
     if (written === 0)
       throw new Problem('No point is left to write.', {
@@ -54,6 +73,8 @@ export async function writeSelected(
         file: source.name,
         remedy: 'Choose more classes or strips.',
       });
+    await points.finish();
+    await copyExtended(source, header, out, head);
     patchHead(head, header, written, byReturn, min, max);
     await out.writeAt(head, 0);
   });
@@ -69,7 +90,6 @@ function patchHead(
   max: number[],
 ): void {
   const view = new DataView(head.buffer, head.byteOffset, head.byteLength);
-  head[104] = header.pointFormat;
   const legacy = header.pointFormat < 6 && count < 2 ** 32;
   view.setUint32(107, legacy ? count : 0, true);
   for (let k = 0; k < 5; k++) view.setUint32(111 + 4 * k, legacy ? byReturn[k] : 0, true);
@@ -78,14 +98,7 @@ function patchHead(
     view.setFloat64(187 + 16 * k, min[k] * header.scale[k] + header.offset[k], true);
   }
   if (header.version[1] >= 4) {
-    view.setBigUint64(235, 0n, true);
-    view.setUint32(243, 0, true);
     view.setBigUint64(247, BigInt(count), true);
     for (let k = 0; k < 15; k++) view.setBigUint64(255 + 8 * k, BigInt(byReturn[k]), true);
-  }
-  let at = header.headerBytes;
-  for (let i = 0; header.compressed && i < header.vlrCount; i++) {
-    if (view.getUint16(at + 18, true) === 22204) head.fill(0, at + 2, at + 20);
-    at += 54 + view.getUint16(at + 20, true);
   }
 }

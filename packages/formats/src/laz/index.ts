@@ -1,0 +1,3 @@
+export * from './chunkTable';
+export * from './record';
+export { decodeBeside, severalChannels } from './beside';
