@@ -3,6 +3,7 @@ export const HELP: Record<string, string> = {
   '': `longheron: a survey from raw sensor files to proven surfaces, on files alone
 
   longheron inspect FILE...      what each file is: kind, time span, extent, counts, gaps, findings
+  longheron convert ...          a cloud in another format
   longheron position ...         GNSS observations of rover and base, and inertial data, to a trajectory
   longheron trajectory ...       a trajectory in another system, height or rate
   longheron join ...             trajectories of several sessions to one
@@ -26,6 +27,16 @@ Exit code: 0 done; 1 done, but out of tolerance or with errors not accepted; 2 c
 Tells what each file is by its content: kind, time span, extent, counts, gaps, findings.
 
 Example: npx longheron inspect demo/*
+`,
+  convert: `longheron convert --in CLOUD --out cloud.las|.laz|.ply|.csv [--crs S] [--columns x,y,z,...] [--text]
+
+  --in F                  LAS, LAZ, E57, PLY, or a text with a point to a line
+  --out F                 its ending names the format; what it does not carry is said
+  --crs S                 system of a file that names none, e.g. EPSG:25832+5773
+  --columns C             what the columns of a text hold, - for nothing: x,y,z,-,intensity
+  --text                  PLY as text
+
+Example: npx longheron convert --in demo/out/cloud.las --out demo/out/cloud.laz
 `,
   position: `longheron position --rover F[,F] --base F[,F] --nav F[,F] --out trajectory.csv
                    [--imu F --mount F] [--base-llh LAT,LON,H | --base-xyz X,Y,Z] [--antenna-height M] [--antex F]

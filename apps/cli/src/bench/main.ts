@@ -35,6 +35,7 @@ import {
   TRAJECTORY_RATE_HZ,
 } from '@longheron/site/files';
 import { SITE_SYSTEM } from '@longheron/site/terrain';
+import { benchLaz } from './laz';
 import { benchSelections } from './select';
 import { solveSession } from '../verify/gnss';
 import { smoothed, unitOf } from '../verify/inertial';
@@ -83,6 +84,7 @@ try {
   if (runs('place')) await place();
   if (runs('ground')) ground();
   if (runs('tin')) tin();
+  if (runs('laz')) await benchLaz(folder, line);
   if (runs('cloud')) await cloud();
 } finally {
   await rm(folder, { recursive: true, force: true });

@@ -24,6 +24,7 @@ import {
 } from '@longheron/site/files';
 import { SITE_SYSTEM } from '@longheron/site/terrain';
 import { type Command } from './command';
+import { convert } from './convert';
 import { events } from './events';
 import { network } from './network';
 import { position } from './position';
@@ -340,6 +341,7 @@ const site: Command = {
 
 export const COMMANDS: Record<string, Command> = {
   inspect,
+  convert,
   position,
   trajectory,
   join,

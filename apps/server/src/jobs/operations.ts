@@ -80,7 +80,11 @@ export async function payloadOf(
     };
   const edited = { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits };
   if (operation === 'export-cloud')
-    return { edited, las: cloud.las, crs, classes: s.classes, strips: s.strips, withRejected: s.withRejected };
+    return {
+      ...{ edited, las: cloud.las, crs },
+      ...{ classes: s.classes, strips: s.strips, withRejected: s.withRejected },
+      ...{ format: s.format, split: s.split, tileM: s.tileM, bufferM: s.bufferM, capPoints: s.capPoints },
+    };
   if (operation === 'classify')
     return {
       edited,

@@ -156,11 +156,14 @@ export const PLANS: Record<string, OperationPlan> = {
   },
   'export-cloud': {
     task: 'export-cloud',
-    version: 1,
+    version: 2,
     title: 'Write points to a file',
     output: { kind: 'export', stage: 'deliver', name: 'Points to a file' },
     roles: { cloud: { kinds: ['point-cloud'] } },
-    defaults: { classes: [], strips: [], withRejected: false },
+    defaults: {
+      ...{ classes: [], strips: [], withRejected: false, format: 'las', split: 'one' },
+      ...{ tileM: 100, bufferM: 0, capPoints: 5_000_000 },
+    },
   },
   report: {
     task: 'report',

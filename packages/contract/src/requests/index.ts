@@ -239,6 +239,47 @@ export class AddMark {
   note?: string;
 }
 
+/** What the columns of a text of points hold, from 0. */
+export class PointTextColumns {
+  @IsInt({ message: 'Choose the column of eastings.' })
+  @Min(0)
+  x!: number;
+  @IsInt({ message: 'Choose the column of northings.' })
+  @Min(0)
+  y!: number;
+  @IsInt({ message: 'Choose the column of heights.' })
+  @Min(0)
+  z!: number;
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  intensity?: number;
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  red?: number;
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  green?: number;
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  blue?: number;
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  classification?: number;
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  source?: number;
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  time?: number;
+}
+
 /** Which column of a table holds what; columns from 0. */
 export class MarkColumns {
   @IsInt({ message: 'Choose the column of names.' })

@@ -411,6 +411,27 @@ export class ExportCloudSettings {
   @IsOptional()
   @IsBoolean()
   withRejected?: boolean;
+  @IsOptional()
+  @IsIn(['las', 'laz', 'ply', 'ply-text', 'csv'], { message: 'Write LAS, LAZ, PLY (binary or text) or CSV.' })
+  format?: 'las' | 'laz' | 'ply' | 'ply-text' | 'csv';
+  @IsOptional()
+  @IsIn(['one', 'strips', 'tiles'], { message: 'Write one file, a file for each strip, or tiles.' })
+  split?: 'one' | 'strips' | 'tiles';
+  @IsOptional()
+  @IsNumber({}, { message: 'The edge of the tiles is a number in metres.' })
+  @Min(1, range('The edge of the tiles', 1, 100000, 'm'))
+  @Max(100000, range('The edge of the tiles', 1, 100000, 'm'))
+  tileM?: number;
+  @IsOptional()
+  @IsNumber({}, { message: 'The buffer is a number in metres.' })
+  @Min(0, range('The buffer', 0, 1000, 'm'))
+  @Max(1000, range('The buffer', 0, 1000, 'm'))
+  bufferM?: number;
+  @IsOptional()
+  @IsInt({ message: 'The cap is a whole number of points.' })
+  @Min(1000, range('The cap', 1000, 1e9, 'points'))
+  @Max(1e9, range('The cap', 1000, 1e9, 'points'))
+  capPoints?: number;
 }
 
 export class ReportSettings {}

@@ -8,3 +8,4 @@ export * from './edits';
 export * from './finders';
 export * from './thin';
 export * from './voxels';
+export * from './tiles';

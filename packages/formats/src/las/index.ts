@@ -5,3 +5,5 @@ export * from './writer';
 export * from './rewrite';
 export * from './select';
 export * from './output';
+export * from './split';
+export * from './fromPoints';

@@ -1,4 +1,4 @@
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -174,6 +174,24 @@ describe('LAZ as written, read by an independent decoder', () => {
     await expect(
       writeSelected(file, join(folder, 'turns.laz'), new Uint8Array(9000).fill(1), undefined, true),
     ).rejects.toMatchObject({ code: 'laz-channels', remedy: 'Write them as LAS.' });
+  });
+
+  it('keeps wave packets and where the header says they are', async () => {
+    const body = new Uint8Array(59 * 40).map((_, k) => (k % 59 < 12 ? 0 : k));
+    const path = await plainFile('wave.las', 9, 0, body);
+    const bytes = await readFile(path);
+    const view = new DataView(bytes.buffer, bytes.byteOffset);
+    view.setUint16(6, 2, true);
+    view.setBigUint64(227, BigInt(375 + body.length), true);
+    await writeFile(path, bytes);
+    const keep = new Uint8Array(40).map((_, i) => (i % 3 === 0 ? 1 : 0));
+    await writeSelected(await LasFile.openPath(path), join(folder, 'fewer.las'), keep);
+    const fewer = await readFile(join(folder, 'fewer.las'));
+    const at = Number(new DataView(fewer.buffer, fewer.byteOffset).getBigUint64(227, true));
+    expect(at).toBe(375 + 14 * 59);
+    expect(fewer.subarray(at + 60).toString()).toBe('kept to end.');
+    expect(same(fewer.subarray(375, 375 + 59), body.subarray(0, 59))).toBe(true);
+    expect(same(fewer.subarray(375 + 59, 375 + 118), body.subarray(3 * 59, 4 * 59))).toBe(true);
   });
 
   it('says that points with wave packets cannot be compressed', async () => {

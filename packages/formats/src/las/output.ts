@@ -11,6 +11,7 @@ import {
   type ChunkEncoder,
 } from '../laz';
 import { type LasHeader } from './header';
+import { vlr } from './records';
 
 /** Bits of the scanner channel. */
 const CHANNEL = 0x30;
@@ -127,7 +128,8 @@ export function headFor(head: Uint8Array, header: LasHeader, compress: boolean):
     if (header.vlrs[i].userId !== LAZ_USER || header.vlrs[i].recordId !== LAZ_RECORD) kept.push(head.subarray(at, end));
     at = end;
   }
-  if (compress) kept.push(compressionVlr(header.pointFormat, header.pointBytes));
+  if (compress)
+    kept.push(vlr(LAZ_USER, LAZ_RECORD, 'compressed points', compressionRecord(header.pointFormat, header.pointBytes)));
   // what some writers leave between the records and the points
   const rest = head.subarray(at);
   const out = new Uint8Array(header.headerBytes + kept.reduce((sum, v) => sum + v.length, 0) + rest.length);
@@ -141,18 +143,6 @@ export function headFor(head: Uint8Array, header: LasHeader, compress: boolean):
   made.setUint32(96, out.length, true);
   made.setUint32(100, kept.length, true);
   out[104] = header.pointFormat | (compress ? 0x80 : 0);
-  return out;
-}
-
-export function compressionVlr(format: number, pointBytes: number): Uint8Array {
-  const data = compressionRecord(format, pointBytes);
-  const out = new Uint8Array(54 + data.length);
-  const view = new DataView(out.buffer);
-  out.set(new TextEncoder().encode(LAZ_USER), 2);
-  view.setUint16(18, LAZ_RECORD, true);
-  view.setUint16(20, data.length, true);
-  out.set(new TextEncoder().encode('compressed points'), 22);
-  out.set(data, 54);
   return out;
 }
 

@@ -1,6 +1,6 @@
 import { Problem, type Watch } from '@longheron/core/shared';
 import { writeFileWhole } from '../bytes';
-import { canCompress } from '../laz';
+import { PointCount, patchHead, refuseCompressed } from './counts';
 import { copyExtended, headFor, RecordOutput } from './output';
 import { type LasFile } from './reader';
 
@@ -22,52 +22,33 @@ export async function writeSelected(
   compress = false,
 ): Promise<SelectedPoints> {
   const { header, source } = file;
-  if (compress && !canCompress(header.pointFormat))
-    throw new Problem(`Points of format ${header.pointFormat} cannot be written compressed.`, {
-      code: 'laz-format',
-      file: source.name,
-      place: 'byte 104',
-      remedy: 'Write them as LAS.',
-    });
-  const { pointBytes: step } = header;
-  const modern = header.pointFormat >= 6;
-  let written = 0;
-  const byReturn = new Float64Array(15);
-  const min = [Infinity, Infinity, Infinity];
-  const max = [-Infinity, -Infinity, -Infinity];
+  refuseCompressed(header, source.name, compress);
+  const { pointBytes: step, pointFormat } = header;
+  const count = new PointCount(header);
   await writeFileWhole(path, async (out) => {
     const head = headFor(await source.read(0, header.pointOffset), header, compress);
     await out.write(head);
-    const points = await RecordOutput.begin(out, header.pointFormat, step, compress);
+    const points = await RecordOutput.begin(out, pointFormat, step, compress);
     for await (const batch of file.records(watch)) {
-      const view = new DataView(batch.bytes.buffer, batch.bytes.byteOffset, batch.bytes.byteLength);
+      const { bytes } = batch;
       // kept records move together to the front of the batch, run by run
       let to = 0;
       let runFrom = -1;
       for (let i = 0; i <= batch.count; i++) {
-        const wanted = i < batch.count && keep[batch.first + i] === 1;
         const o = i * step;
-        if (!wanted) {
-          if (runFrom >= 0) {
-            if (to !== runFrom) batch.bytes.copyWithin(to, runFrom, o);
-            to += o - runFrom;
-          }
-          runFrom = -1;
+        if (i < batch.count && keep[batch.first + i]) {
+          if (runFrom < 0) runFrom = o;
+          count.add(bytes, o, pointFormat);
           continue;
         }
-        if (runFrom < 0) runFrom = o;
-        for (let k = 0; k < 3; k++) {
-          const v = view.getInt32(o + 4 * k, true);
-          if (v < min[k]) min[k] = v;
-          if (v > max[k]) max[k] = v;
-        }
-        const r = batch.bytes[o + 14] & (modern ? 15 : 7);
-        if (r >= 1) byReturn[r - 1]++;
-        written++;
+        if (runFrom < 0) continue;
+        if (to !== runFrom) bytes.copyWithin(to, runFrom, o);
+        to += o - runFrom;
+        runFrom = -1;
       }
-      if (to) await points.append(batch.bytes, to / step);
+      if (to) await points.append(bytes, to / step);
     }
-    if (written === 0)
+    if (count.count === 0)
       throw new Problem('No point is left to write.', {
         code: 'las-empty',
         file: source.name,
@@ -75,30 +56,8 @@ export async function writeSelected(
       });
     await points.finish();
     await copyExtended(source, header, out, head);
-    patchHead(head, header, written, byReturn, min, max);
+    patchHead(head, header, count);
     await out.writeAt(head, 0);
   });
-  return { written, left: header.pointCount - written };
-}
-
-function patchHead(
-  head: Uint8Array,
-  header: LasFile['header'],
-  count: number,
-  byReturn: Float64Array,
-  min: number[],
-  max: number[],
-): void {
-  const view = new DataView(head.buffer, head.byteOffset, head.byteLength);
-  const legacy = header.pointFormat < 6 && count < 2 ** 32;
-  view.setUint32(107, legacy ? count : 0, true);
-  for (let k = 0; k < 5; k++) view.setUint32(111 + 4 * k, legacy ? byReturn[k] : 0, true);
-  for (let k = 0; k < 3; k++) {
-    view.setFloat64(179 + 16 * k, max[k] * header.scale[k] + header.offset[k], true);
-    view.setFloat64(187 + 16 * k, min[k] * header.scale[k] + header.offset[k], true);
-  }
-  if (header.version[1] >= 4) {
-    view.setBigUint64(247, BigInt(count), true);
-    for (let k = 0; k < 15; k++) view.setBigUint64(255 + 8 * k, BigInt(byReturn[k]), true);
-  }
+  return { written: count.count, left: header.pointCount - count.count };
 }

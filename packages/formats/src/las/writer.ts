@@ -1,4 +1,5 @@
 import { OutputFile } from '../bytes';
+import { putText, vlr } from './records';
 
 /** One point's columns as the product writes them; see docs/formats/las.md. */
 export interface PlacedColumns {
@@ -198,21 +199,6 @@ export class LasWriter {
 function sdCode(sdM: number): number {
   const code = Math.floor(sdM * 10000 + 0.5);
   return code > 65535 ? 65535 : code;
-}
-
-function putText(out: Uint8Array, at: number, text: string, length: number): void {
-  out.set(new TextEncoder().encode(text).subarray(0, length), at);
-}
-
-function vlr(userId: string, recordId: number, description: string, data: Uint8Array): Uint8Array {
-  const out = new Uint8Array(54 + data.length);
-  const view = new DataView(out.buffer);
-  putText(out, 2, userId, 16);
-  view.setUint16(18, recordId, true);
-  view.setUint16(20, data.length, true);
-  putText(out, 22, description, 32);
-  out.set(data, 54);
-  return out;
 }
 
 function extraBytes(): Uint8Array {

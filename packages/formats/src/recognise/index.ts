@@ -4,6 +4,7 @@ import { constants, gunzipSync } from 'node:zlib';
 import { Problem } from '@longheron/core/shared';
 import { openFile } from '../bytes';
 import { gtxHead } from '../geoid';
+import { layoutOf } from '../xyz';
 
 export type FileKind =
   | 'point-cloud'
@@ -24,6 +25,8 @@ export type FileKind =
   | 'table'
   | 'unknown';
 
+/** As much of a file is looked at. */
+const LOOK_BYTES = 4096;
 /** As much of an HDF5 file is looked through for the names of its columns. */
 const HDF5_LOOK_BYTES = 1 << 20;
 const HDF5 = [0x89, 0x48, 0x44, 0x46, 0x0d, 0x0a, 0x1a, 0x0a];
@@ -45,7 +48,7 @@ export async function recogniseFile(path: string, name = basename(path)): Promis
     });
   const source = await openFile(path, name);
   try {
-    const head = await source.read(0, Math.min(size, 4096));
+    const head = await source.read(0, Math.min(size, LOOK_BYTES));
     if (gtxHead(head, size) || isGeographicTiff(head)) return 'geoid';
     if (isHdf5(head)) return hdf5Kind(await source.read(0, Math.min(size, HDF5_LOOK_BYTES)));
     if (head[0] !== 0x1f || head[1] !== 0x8b) return recogniseBytes(head);
@@ -80,7 +83,7 @@ function hdf5Kind(head: Uint8Array): FileKind {
 
 export function recogniseBytes(head: Uint8Array): FileKind {
   const starts = (text: string) => [...text].every((c, i) => head[i] === c.charCodeAt(0));
-  if (starts('LASF')) return 'point-cloud';
+  if (starts('LASF') || starts('ASTM-E57') || starts('ply\n') || starts('ply\r\n')) return 'point-cloud';
   if (isHdf5(head)) return hdf5Kind(head);
   const text = new TextDecoder('utf-8').decode(head).replace(/^\uFEFF/, '');
   const rinex = /^.{20}(.).{39}(RINEX VERSION \/ TYPE|CRINEX VERS)/.exec(text);
@@ -102,7 +105,11 @@ export function recogniseBytes(head: Uint8Array): FileKind {
   if (columns.includes('from') && columns.includes('to') && columns.includes('value_m')) return 'measurements';
   if (columns.includes('gps_sow') && columns.includes('label')) return 'events';
   if (columns.includes('name') && columns.includes('taken')) return 'photos';
+  // points written as text by name: what no list of marks has
+  if (columns.includes('intensity') && columns.includes('classification')) return 'point-cloud';
   if (columns.some((c) => /^easting/.test(c)) && columns.some((c) => /^northing/.test(c))) return 'marks';
+  // a list of marks in numbers alone fits into the look; a cloud goes on
+  if (head.length >= LOOK_BYTES && layoutOf(text.split(/\r\n|\n|\r/).slice(0, -1))) return 'point-cloud';
   if (first.split(/[,;\t]|\s+/).length >= 4 && /\d/.test(text)) return 'table';
   return 'unknown';
 }

@@ -5,7 +5,9 @@ import { readMarks } from '@longheron/formats/marks';
 import { readMounting } from '@longheron/formats/mounting';
 import { recogniseFile } from '@longheron/formats/recognise';
 import { readTrajectory } from '@longheron/formats/trajectory';
+import { cloudFormat } from '../convert';
 import { inspectCloud } from './cloud';
+import { inspectPoints } from './points';
 import { emptyFacts, type FileFacts } from './facts';
 import { inspectAntennas, inspectGeoid, inspectMeasurements, inspectOrbits } from './companions';
 import { inspectEvents, inspectOccupations, inspectPhotos } from './timed';
@@ -44,8 +46,11 @@ export async function inspectFile(
   else if (kind === 'photos') await inspectPhotos(out, path, name);
   else if (kind === 'inertial') await inspectInertial(out, path, name);
   else if (kind === 'laser-returns') await inspectLaser(out, path, name, watch);
-  else if (kind === 'point-cloud') await inspectCloud(out, path, watch);
-  else if (kind === 'mounting') {
+  else if (kind === 'point-cloud') {
+    const format = await cloudFormat(path);
+    if (format === 'las') await inspectCloud(out, path, watch);
+    else await inspectPoints(out, path, { ply: 'PLY', e57: 'E57', text: 'text, a point to a line' }[format], watch);
+  } else if (kind === 'mounting') {
     const mounting = readMounting(await readFile(path), name);
     const sensors = Object.keys(mounting.sensors);
     out.count = sensors.length;
@@ -67,7 +72,7 @@ export async function inspectFile(
       file: name,
       place: 'byte 0',
       remedy:
-        'Known are trajectories (CSV), GNSS observations and navigation (RINEX), inertial data (HDF5, CSV), laser returns (HDF5), mountings (JSON), marks, measurements, events, occupations and photographs (CSV) and clouds (LAS, LAZ).',
+        'Known are trajectories (CSV), GNSS observations and navigation (RINEX), inertial data (HDF5, CSV), laser returns (HDF5), mountings (JSON), marks, measurements, events, occupations and photographs (CSV) and clouds (LAS, LAZ, E57, PLY, text).',
     });
   if (out.startGps !== null && out.endGps !== null) {
     const finding = nameFinding(name, out.startGps, out.endGps);

@@ -13,6 +13,7 @@ import { type Services } from '../../services';
 import { projectOf } from '../projects';
 import { datasetOf } from './find';
 import { editedPoint, pointAttributes } from './point';
+import { sendPoints } from './pointFiles';
 import { qualityCsv } from './qualityCsv';
 import { residualsCsv } from './residualsCsv';
 import { datasetsOf, revisionDto } from './trail';
@@ -242,6 +243,10 @@ export function datasetRoutes(api: Router, { queue, store }: Services): void {
       const made = preview && store.has(preview) ? await readFile(store.path(preview), 'utf8') : '{"statistics":[]}';
       const { statistics } = JSON.parse(made) as { statistics: Parameters<typeof qualityCsv>[1] };
       response.send(qualityCsv(dataset.name, statistics, figures));
+      return;
+    }
+    if (wanted === 'points' && dataset.kind === 'export') {
+      sendPoints(response, store, revision.content, base);
       return;
     }
     const made = revision.content as { object?: string; stops?: unknown; network?: unknown };

@@ -5,7 +5,7 @@ import { json } from 'express';
 import { Server as TusServer } from '@tus/server';
 import { FileStore } from '@tus/file-store';
 import { type DatasetKind } from '@longheron/contract/api';
-import { TakeServerFiles } from '@longheron/contract/requests';
+import { PointTextColumns, TakeServerFiles } from '@longheron/contract/requests';
 import { Dataset, Project, Revision, Run } from '../../database/models';
 import { bodyOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
@@ -13,6 +13,7 @@ import { systemText } from '../../jobs/operations';
 import { addRevision, replaceNotices } from '../../jobs/queue';
 import { type Services } from '../../services';
 import { markContext } from '../marks';
+import { datasetOf } from '../datasets/find';
 import { projectOf } from '../projects';
 import { judgeTogether } from './crossFindings';
 
@@ -82,11 +83,44 @@ async function openCloud({ queue }: Services, projectId: number, datasetId: numb
   const dataset = await Dataset.findByPk(datasetId);
   const revision = dataset?.currentRevisionId ? await Revision.findByPk(dataset.currentRevisionId) : null;
   if (!dataset || !revision) return;
+  const project = await Project.findByPk(projectId);
   const { run, result } = await queue.background(projectId, 'intake', `Prepare ${dataset.name}`, 'open-cloud', {
     object: revision.content.object,
+    name: dataset.name,
+    crs: project?.reference ? systemText(project) : null,
   });
   await revision.update({ content: { ...revision.content, ...result.content } });
   await queue.succeed(run, [datasetId]);
+}
+
+/** Reads a text of points anew with other meanings of its columns. What was done to the cloud before stays in the earlier revision. */
+async function readColumns(
+  { queue }: Services,
+  project: Project,
+  dataset: Dataset,
+  revision: Revision,
+  columns: PointTextColumns,
+): Promise<void> {
+  const { run, result } = await queue.background(
+    Number(project.id),
+    'intake',
+    `Read columns of ${dataset.name}`,
+    'open-cloud',
+    {
+      object: revision.content.object,
+      name: dataset.name,
+      crs: project.reference ? systemText(project) : null,
+      columns: { ...columns },
+    },
+  );
+  const { edits: _edits, rejected: _rejected, ...content } = revision.content as Record<string, unknown>;
+  await addRevision(dataset, {
+    contentHash: result.contentHash,
+    runId: run.id,
+    madeBy: 'edit',
+    content: { ...content, ...result.content },
+  });
+  await queue.succeed(run, [Number(dataset.id)]);
 }
 
 async function findTwin(projectId: number, contentHash: string): Promise<Dataset | undefined> {
@@ -115,6 +149,15 @@ export async function insideRoots(roots: string[], path: string): Promise<string
 
 export function fileRoutes(api: Router, services: Services): void {
   const { storeFolder, roots } = services;
+
+  api.post('/projects/:projectId/datasets/:id/point-columns', json(), async (request, response) => {
+    const project = await projectOf(request);
+    const { dataset, revision } = await datasetOf(request, Number(project.id));
+    const columns = bodyOf(request, PointTextColumns);
+    if (!revision.content.pointText) throw new HttpError(409, 'This dataset is no text of points.', { code: 'kind' });
+    await readColumns(services, project, dataset, revision, columns);
+    response.json({ datasetId: Number(dataset.id) });
+  });
   const tus = new TusServer({
     path: '/api/uploads',
     relativeLocation: true,

@@ -1,35 +1,50 @@
-import { part, type Watch } from '@longheron/core/shared';
-import { decodeRecords, allocatePoints, LasFile, WITHHELD, writeSelected } from '@longheron/formats/las';
-import { objectPath, Shelf } from './shelf';
+import { rm } from 'node:fs/promises';
+import { part, Problem, type Notice, type Watch } from '@longheron/core/shared';
+import { parseSystem } from '@longheron/formats/crs';
+import { decodeRecords, allocatePoints, LasFile, WITHHELD } from '@longheron/formats/las';
+import { POINT_EXTENSION, writeAs, type PointFormat } from '@longheron/operations/convert';
+import { tileIndex, writeStrips, writeTiles, type WrittenPiece } from '@longheron/operations/pieces';
+import { incoming, objectPath, Shelf } from './shelf';
 import { type TaskRequest, type TaskResult } from './types';
 
-/** Writes chosen classes and strips of a cloud to a LAS file, and says how many points were left out and why. */
+interface Payload {
+  las: string;
+  crs: string;
+  classes: number[];
+  strips: number[];
+  withRejected: boolean;
+  format: PointFormat;
+  split: 'one' | 'strips' | 'tiles';
+  /** Lengths in metres. */
+  tileM: number;
+  bufferM: number;
+  capPoints: number;
+}
+
+/** Writes chosen classes and strips of a cloud to files, and says how many points were left out and why. */
 export async function exportCloud(r: TaskRequest, watch: Watch): Promise<TaskResult> {
-  const p = r.payload as { las: string; crs: string; classes: number[]; strips: number[]; withRejected: boolean };
+  const p = r.payload as unknown as Payload;
   const shelf = new Shelf(r.storeFolder);
   const file = await LasFile.openPath(objectPath(r.storeFolder, p.las));
   try {
     const { header } = file;
-    const keep = new Uint8Array(header.pointCount);
-    const classes = new Set(p.classes);
-    const strips = new Set(p.strips);
-    const left = { rejected: 0, otherClass: 0, otherStrip: 0 };
-    let block = allocatePoints(1 << 16);
-    for await (const batch of file.records(part(watch, 0, 0.3, 'Choosing points'))) {
-      if (batch.count > block.count) block = allocatePoints(batch.count);
-      decodeRecords(header, batch.bytes, batch.count, block, 0);
-      for (let i = 0; i < batch.count; i++) {
-        const cls = block.classification[i];
-        if (!p.withRejected && (block.flags[i] & WITHHELD || cls === 7 || cls === 18)) left.rejected++;
-        else if (classes.size && !classes.has(cls)) left.otherClass++;
-        else if (strips.size && !strips.has(block.pointSourceId[i])) left.otherStrip++;
-        else keep[batch.first + i] = 1;
-      }
+    const { keep, left } = await choose(file, p, part(watch, 0, 0.2, 'Choosing points'));
+    const rest = part(watch, 0.2, 1, 'Writing');
+    const content: Record<string, unknown> = { format: p.format, split: p.split, crs: p.crs };
+    const notices: Notice[] = [];
+    let written: number;
+    let hash: string;
+    if (p.split === 'one') {
+      const made = await writeOne(shelf, file, keep, p, rest);
+      written = made.written;
+      hash = made.sha256;
+      Object.assign(content, { file: made.sha256, bytes: made.bytes, lost: made.lost });
+    } else {
+      const made = await writePieces(r.storeFolder, shelf, file, keep, p, rest, notices);
+      written = made.pieces.reduce((sum, x) => sum + x.own, 0);
+      hash = made.index ?? made.pieces[0].sha256;
+      Object.assign(content, made);
     }
-    let written = 0;
-    const las = await shelf.file(async (path) => {
-      ({ written } = await writeSelected(file, path, keep, part(watch, 0.3, 1, 'Writing')));
-    }, 'las');
     const figures = {
       points_in: header.pointCount,
       points_out: written,
@@ -37,11 +52,18 @@ export async function exportCloud(r: TaskRequest, watch: Watch): Promise<TaskRes
       left_out_class: left.otherClass,
       left_out_strip: left.otherStrip,
     };
+    const out = header.pointCount - left.rejected - left.otherClass - left.otherStrip;
+    if (out !== written)
+      throw new Problem(`${out} points were chosen and ${written} written.`, {
+        code: 'export-count',
+        file: file.source.name,
+        remedy: 'Please keep the cloud and report this.',
+      });
     return {
-      content: { las: las.sha256, bytes: las.bytes, figures, crs: p.crs },
-      contentHash: las.sha256,
+      content: { ...content, figures },
+      contentHash: hash,
       objects: shelf.objects,
-      notices: [],
+      notices,
       log: [
         `${header.pointCount} points in, ${written} out; left out: ${left.rejected} rejected, ${left.otherClass} of other classes, ${left.otherStrip} of other strips.`,
       ],
@@ -49,4 +71,101 @@ export async function exportCloud(r: TaskRequest, watch: Watch): Promise<TaskRes
   } finally {
     await file.close();
   }
+}
+
+async function choose(
+  file: LasFile,
+  p: Payload,
+  watch: Watch | undefined,
+): Promise<{ keep: Uint8Array; left: { rejected: number; otherClass: number; otherStrip: number } }> {
+  const { header } = file;
+  const keep = new Uint8Array(header.pointCount);
+  const classes = new Set(p.classes);
+  const strips = new Set(p.strips);
+  const left = { rejected: 0, otherClass: 0, otherStrip: 0 };
+  let block = allocatePoints(1 << 16);
+  for await (const batch of file.records(watch)) {
+    if (batch.count > block.count) block = allocatePoints(batch.count);
+    decodeRecords(header, batch.bytes, batch.count, block, 0);
+    for (let i = 0; i < batch.count; i++) {
+      const cls = block.classification[i];
+      if (!p.withRejected && (block.flags[i] & WITHHELD || cls === 7 || cls === 18)) left.rejected++;
+      else if (classes.size && !classes.has(cls)) left.otherClass++;
+      else if (strips.size && !strips.has(block.pointSourceId[i])) left.otherStrip++;
+      else keep[batch.first + i] = 1;
+    }
+  }
+  return { keep, left };
+}
+
+async function writeOne(
+  shelf: Shelf,
+  file: LasFile,
+  keep: Uint8Array,
+  p: Payload,
+  watch: Watch | undefined,
+): Promise<{ sha256: string; bytes: number; written: number; lost: string[] }> {
+  let written = 0;
+  let lost: string[] = [];
+  const made = await shelf.file(async (path) => {
+    ({ written, lost } = await writeAs(file, path, keep, p.format, p.crs, watch));
+  }, POINT_EXTENSION[p.format]);
+  return { ...made, written, lost };
+}
+
+interface StoredPiece extends Omit<WrittenPiece, 'path'> {
+  sha256: string;
+  bytes: number;
+}
+
+async function writePieces(
+  storeFolder: string,
+  shelf: Shelf,
+  file: LasFile,
+  keep: Uint8Array,
+  p: Payload,
+  watch: Watch | undefined,
+  notices: Notice[],
+): Promise<{ pieces: StoredPiece[]; index?: string; cap?: number }> {
+  const paths: string[] = [];
+  const pathOf = () => {
+    const path = incoming(storeFolder);
+    paths.push(path);
+    return path;
+  };
+  const compress = p.format === 'laz';
+  try {
+    if (p.split === 'strips') {
+      const pieces = await writeStrips(file, keep, pathOf, compress, watch);
+      return { pieces: await take(shelf, pieces, p.format) };
+    }
+    const { metresPerUnit } = parseSystem(p.crs).definition;
+    const settings = { edge: p.tileM / metresPerUnit, buffer: p.bufferM / metresPerUnit, cap: p.capPoints };
+    const { pieces, plan } = await writeTiles(file, keep, settings, pathOf, compress, watch);
+    if (plan.overCap.length)
+      notices.push({
+        code: 'tile-cap',
+        severity: 'warning',
+        text: `${plan.overCap.length} of ${plan.tiles.length} tiles hold more than ${p.capPoints} points at the smallest edge: ${plan.overCap.slice(0, 5).join(', ')}${plan.overCap.length > 5 ? ' …' : ''}.`,
+        effect: 'Programs that need the cap cannot open them.',
+        remedy: 'Thin the cloud first, or choose a larger cap or a smaller buffer.',
+      });
+    const index = await shelf.bytes(
+      Buffer.from(tileIndex(pieces, (name) => `${name}.${POINT_EXTENSION[p.format]}`, p.crs)),
+      'geojson',
+    );
+    return { pieces: await take(shelf, pieces, p.format), index, cap: p.capPoints };
+  } finally {
+    await Promise.all(paths.map((path) => rm(path, { force: true })));
+  }
+}
+
+async function take(shelf: Shelf, pieces: WrittenPiece[], format: PointFormat): Promise<StoredPiece[]> {
+  const out: StoredPiece[] = [];
+  for (const { path, ...piece } of pieces) {
+    const sha256 = await shelf.take(path, POINT_EXTENSION[format]);
+    const { bytes } = shelf.objects.at(-1)!;
+    out.push({ ...piece, sha256, bytes });
+  }
+  return out;
 }

@@ -5,6 +5,8 @@ import { parseSystem } from '@longheron/formats/crs';
 import { guessMapping, marksFromTable, readMarks, readTable, type MarkMapping } from '@longheron/formats/marks';
 import { readMounting } from '@longheron/formats/mounting';
 import { readTrajectory } from '@longheron/formats/trajectory';
+import { type PointColumns } from '@longheron/formats/xyz';
+import { cloudFormat, convertCloud, textColumns, type Converted } from '@longheron/operations/convert';
 import { inspectFile, suspectMarks, type MarkContext } from '@longheron/operations/inspect';
 import { storeCloud } from './cloudStore';
 import { previewTrajectory } from './preview';
@@ -92,18 +94,35 @@ export async function preview(r: TaskRequest): Promise<TaskResult> {
   return { content, contentHash: String(content.preview), objects: shelf.objects, notices: [], log: [] };
 }
 
-/** Builds the store of a cloud that was taken in as a file. */
+/** Builds the store of a cloud that was taken in as a file; one of another format is written as LAS first. */
 export async function openCloud(r: TaskRequest, watch: Watch): Promise<TaskResult> {
-  const p = r.payload as { object: string; crs: string };
+  const p = r.payload as { object: string; name: string; crs: string | null; columns?: PointColumns };
   const shelf = new Shelf(r.storeFolder);
-  const stored = await storeCloud(shelf, r.storeFolder, p.object, watch);
-  return {
-    content: { las: p.object, ...stored },
-    contentHash: p.object,
-    objects: shelf.objects,
-    notices: [],
-    log: [],
-  };
+  const path = objectPath(r.storeFolder, p.object);
+  const format = await cloudFormat(path);
+  let las = p.object;
+  const content: Record<string, unknown> = {};
+  const log: string[] = [];
+  if (format !== 'las') {
+    let made: Converted | undefined;
+    const options = { name: p.name, columns: p.columns, crs: p.crs ?? undefined, created: new Date() };
+    ({ sha256: las } = await shelf.file(async (out) => {
+      made = await convertCloud(path, out, options, part(watch, 0, 0.4));
+    }, 'las'));
+    content.converted = { format, ...made };
+    log.push(`${made!.points} points written as LAS, ${made!.left} without coordinates left out.`);
+    if (made!.lost.length) log.push(`Not carried over: ${made!.lost.join(', ')}.`);
+  }
+  if (format === 'text') {
+    const found = await textColumns(path, p.name);
+    content.pointText = found && {
+      header: found.layout.header ?? null,
+      sample: found.layout.sample,
+      columns: p.columns ?? found.columns,
+    };
+  }
+  const stored = await storeCloud(shelf, r.storeFolder, las, format === 'las' ? watch : part(watch, 0.4, 1));
+  return { content: { las, ...content, ...stored }, contentHash: las, objects: shelf.objects, notices: [], log };
 }
 
 /** Reads a table of another column order as marks. */

@@ -3,12 +3,27 @@ import { computed, ref, watch } from 'vue';
 import { useProject } from '../../stores/project';
 import { className } from '../../views3d/colouring';
 import Num from '../../ui/Num.vue';
+import Setting from '../../ui/Setting.vue';
 
 const store = useProject();
 const cloud = ref(0);
 const classes = ref<number[]>([]);
 const strips = ref<number[]>([]);
 const withRejected = ref(false);
+const format = ref<'las' | 'laz' | 'ply' | 'ply-text' | 'csv'>('las');
+const split = ref<'one' | 'strips' | 'tiles'>('one');
+const tiles = ref({ tileM: 100, bufferM: 0, capPoints: 5_000_000 });
+const FORMATS = {
+  las: ['LAS 1.4', 'every attribute'],
+  laz: ['LAZ, compressed', 'every attribute'],
+  ply: ['PLY, binary', 'coordinates about a shift, intensity, class, strip, colour and time'],
+  'ply-text': ['PLY, text', 'coordinates, intensity, class, strip, colour and time'],
+  csv: ['CSV with named columns', 'every attribute but flags and scan angle'],
+} as const;
+const plain = computed(() => format.value === 'las' || format.value === 'laz');
+watch(plain, (p) => {
+  if (!p) split.value = 'one';
+});
 const clouds = computed(() => store.ofKind('point-cloud').filter((d) => d.stage !== 'deliver'));
 watch(
   () => clouds.value.length,
@@ -44,7 +59,10 @@ const start = () =>
   store.run(
     'export-cloud',
     { cloud: cloud.value },
-    { classes: classes.value, strips: strips.value, withRejected: withRejected.value },
+    {
+      ...{ classes: classes.value, strips: strips.value, withRejected: withRejected.value },
+      ...{ format: format.value, split: split.value, ...tiles.value },
+    },
   );
 </script>
 
@@ -69,11 +87,55 @@ const start = () =>
           ><el-option v-for="s in stripList" :key="s" :value="s" :label="`strip ${s}`" /></el-select
       ></el-form-item>
       <el-checkbox v-model="withRejected" label="With rejected points" />
+      <el-form-item label="Format"
+        ><el-select v-model="format"
+          ><el-option v-for="(f, k) in FORMATS" :key="k" :value="k" :label="f[0]" /></el-select
+      ></el-form-item>
+      <el-form-item v-if="plain" label="Files"
+        ><el-select v-model="split"
+          ><el-option value="one" label="one file" /><el-option
+            v-if="stripList.length > 1"
+            value="strips"
+            label="a file for each strip" /><el-option
+            value="tiles"
+            label="square tiles under a cap of points" /></el-select
+      ></el-form-item>
+      <template v-if="split === 'tiles'">
+        <Setting
+          v-model="tiles.tileM"
+          label="Edge of the tiles"
+          reason="Tiles begin at whole multiples of it."
+          unit="m"
+          :min="1"
+          :max="100000"
+          :step="50"
+        />
+        <Setting
+          v-model="tiles.bufferM"
+          label="Buffer around each"
+          unit="m"
+          :min="0"
+          :max="1000"
+          :step="1"
+          reason="Points of the neighbours within it come along, their user data set to 1."
+        />
+        <Setting
+          v-model="tiles.capPoints"
+          label="Most points in a tile"
+          unit="points"
+          :min="1000"
+          :max="1000000000"
+          :step="500000"
+          reason="A tile with more is quartered until it keeps the cap."
+        />
+      </template>
       <p class="soft">
-        Up to <Num :value="expected" /> points, LAS 1.4 with coordinate system, time, strip, echo and precision. The
-        result says how many were left out and why.
+        Up to <Num :value="expected" /> points with {{ FORMATS[format][1] }}. The result says how many were left out and
+        why.
       </p>
-      <el-button native-type="submit" :disabled="!cloud">Write the LAS file</el-button>
+      <el-button native-type="submit" :disabled="!cloud">{{
+        split === 'one' ? 'Write the file' : 'Write the files'
+      }}</el-button>
     </el-form>
   </section>
 </template>

@@ -8,6 +8,26 @@ import Num from '../../ui/Num.vue';
 /** Points written to a file: how many, and what was left out and why. */
 const props = defineProps<{ dataset: DatasetDto }>();
 const store = useProject();
+interface Piece {
+  name: string;
+  bytes: number;
+  own: number;
+  neighbours: number;
+}
+const NAMES: Record<string, string> = {
+  las: 'LAS 1.4',
+  laz: 'LAZ',
+  ply: 'PLY, binary',
+  'ply-text': 'PLY, text',
+  csv: 'CSV',
+};
+const content = computed(() => props.dataset.revision.content);
+const pieces = computed(() => (content.value.pieces ?? []) as Piece[]);
+const bytes = computed(() =>
+  pieces.value.length ? pieces.value.reduce((sum, p) => sum + p.bytes, 0) : Number(content.value.bytes),
+);
+const format = computed(() => NAMES[String(content.value.format ?? 'las')]);
+const lost = computed(() => (content.value.lost ?? []) as string[]);
 const f = computed(() => props.dataset.revision.content.figures as Record<string, number>);
 </script>
 
@@ -39,10 +59,38 @@ const f = computed(() => props.dataset.revision.content.figures as Record<string
       </tbody>
     </table>
     <p>
-      <a :href="`/api/projects/${store.project!.id}/datasets/${dataset.id}/export/las`">LAS 1.4</a>
-      <span class="soft"
-        >, {{ bytesText(Number(dataset.revision.content.bytes)) }}, {{ dataset.revision.content.crs }}</span
+      <a :href="`/api/projects/${store.project!.id}/datasets/${dataset.id}/export/points`"
+        >{{ format }}{{ pieces.length ? `, ${pieces.length} files and their index in a ZIP` : '' }}</a
       >
+      <span class="soft">, {{ bytesText(bytes) }}, {{ content.crs }}</span>
+    </p>
+    <p v-if="lost.length" class="soft">Not in this format: {{ lost.join(', ') }}.</p>
+    <div v-if="pieces.length" class="pieces">
+      <table class="figures">
+        <thead>
+          <tr>
+            <th>{{ content.split === 'tiles' ? 'Tile' : 'Strip' }}</th>
+            <th>Points</th>
+            <th v-if="content.split === 'tiles'">Of neighbours</th>
+            <th>Size</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="p in pieces"
+            :key="p.name"
+            :class="{ over: content.cap && p.own + p.neighbours > Number(content.cap) }"
+          >
+            <td class="mono">{{ p.name.replaceAll('_', ' ') }}</td>
+            <td><Num :value="p.own" /></td>
+            <td v-if="content.split === 'tiles'"><Num :value="p.neighbours" /></td>
+            <td>{{ bytesText(p.bytes) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p v-if="content.split === 'tiles'" class="soft">
+      A tile is named by its lower left corner and its edge. Most points allowed: <Num :value="Number(content.cap)" />.
     </p>
   </section>
 </template>
@@ -50,5 +98,13 @@ const f = computed(() => props.dataset.revision.content.figures as Record<string
 <style scoped>
 h3 {
   margin: 16px 0 4px;
+}
+.pieces {
+  max-height: 260px;
+  overflow: auto;
+  border: 1px solid var(--line);
+}
+.over td {
+  color: var(--clay);
 }
 </style>

@@ -14,6 +14,7 @@ import TrailList from '../../ui/TrailList.vue';
 import { useMapData } from '../mapData';
 import AddMark from './AddMark.vue';
 import ColumnMapping from './ColumnMapping.vue';
+import PointTextColumns from './PointTextColumns.vue';
 import FileIntake from './FileIntake.vue';
 import MarksTable from './MarksTable.vue';
 import FromLibrary from './FromLibrary.vue';
@@ -164,6 +165,7 @@ const extents = computed(() =>
         >
         <SessionSheet v-if="RECORDED.includes(chosen.kind)" :dataset="chosen" />
         <ColumnMapping v-if="chosen.revision.content.table" :dataset="chosen" />
+        <PointTextColumns v-if="chosen.revision.content.pointText" :dataset="chosen" />
         <MarksTable v-if="chosen.kind === 'marks'" :dataset="chosen" />
         <MountingForm v-if="chosen.kind === 'mounting'" :dataset="chosen" />
         <TrailList :dataset="chosen" />

@@ -1,0 +1,83 @@
+import { rm } from 'node:fs/promises';
+import { extname } from 'node:path';
+import { part, Problem } from '@longheron/core/shared';
+import { LasFile } from '@longheron/formats/las';
+import { type PointColumn, type PointColumns } from '@longheron/formats/xyz';
+import { cloudFormat, convertCloud, writeAs, type PointFormat } from '@longheron/operations/convert';
+import { systemOfHeader } from '@longheron/operations/cloud';
+import { ReportBuilder } from '@longheron/operations/shared';
+import { type Command } from './command';
+
+const FORMATS: Record<string, PointFormat> = {
+  '.las': 'las',
+  '.laz': 'laz',
+  '.ply': 'ply',
+  '.csv': 'csv',
+  '.txt': 'csv',
+};
+const COLUMNS = [
+  ...['x', 'y', 'z', 'intensity', 'red', 'green', 'blue', 'classification'],
+  ...['returnNumber', 'returnCount', 'time', 'source'],
+];
+
+/** `x,y,z,-,intensity`: what each column holds, - for nothing. */
+function columnsOf(text: string | undefined): PointColumns | undefined {
+  if (!text) return undefined;
+  const out: Partial<PointColumns> = {};
+  text.split(',').forEach((name, k) => {
+    if (name === '-') return;
+    if (!COLUMNS.includes(name))
+      throw new Problem(`"${name}" is no column of a point.`, {
+        code: 'option',
+        remedy: `Known are ${COLUMNS.join(', ')} and -.`,
+      });
+    out[name as PointColumn] = k;
+  });
+  if (out.x === undefined || out.y === undefined || out.z === undefined)
+    throw new Problem('The columns x, y and z are needed.', { code: 'option', remedy: 'Give --columns x,y,z,…' });
+  return out as PointColumns;
+}
+
+export const convert: Command = {
+  options: { in: 'string', out: 'string', crs: 'string', columns: 'string', text: 'boolean' },
+  async run(o, watch) {
+    const path = o.must('in');
+    const out = o.output('out', [path])!;
+    const extension = extname(o.must('out')).toLowerCase();
+    const known = FORMATS[extension];
+    if (!known)
+      throw new Problem(`"${extension}" is no format that is written.`, {
+        code: 'option',
+        remedy: 'Name the output .las, .laz, .ply or .csv.',
+      });
+    const format: PointFormat = known === 'ply' && o.flag('text') ? 'ply-text' : known;
+    const crs = o.text('crs');
+    const builder = new ReportBuilder('convert', { format, crs });
+    await builder.input(path);
+    const made = `${out}.points.las`;
+    const direct = (await cloudFormat(path)) === 'las';
+    const lost: string[] = [];
+    try {
+      if (!direct) {
+        const options = { columns: columnsOf(o.text('columns')), crs, created: new Date() };
+        const converted = await convertCloud(path, made, options, part(watch, 0, 0.6));
+        lost.push(...converted.lost);
+      }
+      const file = await LasFile.openPath(direct ? path : made);
+      try {
+        const named = systemOfHeader(file.header, path, [])?.label ?? crs;
+        const keep = new Uint8Array(file.header.pointCount).fill(1);
+        const { written, lost: left } = await writeAs(file, out, keep, format, named, part(watch, 0.6, 1));
+        lost.push(...left);
+        const report = builder.finish(named ?? '', { points: written, not_carried_over: lost });
+        const lines = [`${written} points written to ${o.must('out')}.`];
+        if (lost.length) lines.push(`Not carried over: ${lost.join(', ')}.`);
+        return { report, lines };
+      } finally {
+        await file.close();
+      }
+    } finally {
+      await rm(made, { force: true });
+    }
+  },
+};

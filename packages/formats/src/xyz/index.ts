@@ -1,0 +1,3 @@
+export * from './columns';
+export * from './read';
+export * from './write';
