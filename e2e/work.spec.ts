@@ -233,7 +233,7 @@ test('stops are found by themselves, the one that nobody wrote down among them, 
   page,
 }) => {
   await open(page, 'position');
-  await page.getByText('Marks', { exact: true }).click();
+  await page.getByText('Heights', { exact: true }).click();
   await expect(page.getByText(/^6 marks, all fixed/)).toBeVisible();
   await page.getByRole('combobox', { name: 'Occupations' }).click({ force: true });
   await page.getByRole('option', { name: 'found by themselves' }).click();
@@ -345,6 +345,6 @@ test('strips are compared where they overlap', async ({ page }) => {
   await page.getByRole('button', { name: 'Compare strips' }).click();
   await expect(page.getByRole('row', { name: /^2 less 1 / })).toBeVisible({ timeout: 60_000 });
   await expect(page.getByText(/RMS of [\d\s]+ differences along the normal/)).toBeVisible();
-  await page.getByText('Marks', { exact: true }).click();
+  await page.getByText('Heights', { exact: true }).click();
   await expect(page.getByRole('heading', { name: 'Residuals at check marks' })).toBeVisible();
 });

@@ -166,9 +166,28 @@ async function runChain(services: Services, id: number): Promise<void> {
   if (!(await existing('residuals', 'prove')))
     await step('check', { cloud: classified, marks: [await byName(id, FILE_NAMES.marks)] });
   const check = Number((await existing('residuals', 'prove')) ?? 0);
+  const proofs = await runProofs(id, step, existing, classified);
   const surface = Number((await existing('surface', 'deliver')) ?? (await step('surface', { cloud: classified })));
-  if (!(await existing('report', 'deliver'))) await step('report', { surface, check });
+  if (!(await existing('report', 'deliver'))) await step('report', { surface, check, ...proofs });
   await runField(id, step, existing, trajectory, mounting);
+}
+
+/** Plan at the painted targets, with what was taped, and the strips against each other. */
+async function runProofs(
+  id: number,
+  step: Step,
+  existing: (kind: string, stage: string) => Promise<number | undefined>,
+  cloud: number,
+): Promise<{ plan: number; strips: number }> {
+  const measured = (await Dataset.findOne({ where: { projectId: id, kind: 'measurements' } }))?.id;
+  const plan =
+    (await existing('plan-check', 'prove')) ??
+    (await step('plan-check', {
+      ...{ cloud, marks: [await byName(id, FILE_NAMES.marks)] },
+      ...(measured ? { measured: [Number(measured)] } : {}),
+    }));
+  const strips = (await existing('agreement', 'prove')) ?? (await step('agreement', { cloud }));
+  return { plan: Number(plan), strips: Number(strips) };
 }
 
 type Step = (

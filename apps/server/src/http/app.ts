@@ -13,6 +13,7 @@ import { reportRoutes } from '../features/report';
 import { runRoutes } from '../features/runs';
 import { stationRoutes } from '../features/stations';
 import { editRoutes } from '../features/edits';
+import { pickRoutes } from '../features/picks';
 import { platformRoutes } from '../features/platforms';
 import { sheetRoutes } from '../features/sheets';
 import { viewRoutes } from '../features/views';
@@ -65,6 +66,7 @@ export function makeApp(services: Services, logger: Logger, hosts: string[], web
   editRoutes(api, services);
   platformRoutes(api, services);
   sheetRoutes(api, services);
+  pickRoutes(api, services);
   healthRoutes(api);
   api.use(() => {
     throw new HttpError(404, 'There is nothing at this address.', { code: 'not-found' });

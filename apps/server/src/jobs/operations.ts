@@ -19,6 +19,25 @@ export async function current(datasetId: number): Promise<Current> {
   return { dataset, revision };
 }
 
+/**
+ * Marks that helped to make a cloud, by name: those that a height correction anywhere before it was taken from. They
+ * cannot prove it.
+ */
+export async function marksUsedFor(cloud: Revision): Promise<Record<string, string>> {
+  const out: Record<string, string> = {};
+  let at: Revision | null = cloud;
+  for (let step = 0; at && step < LONGEST_TRAIL; step++) {
+    const { corrected } = at.content as { corrected?: { marks: string[]; valueM: number } };
+    for (const name of corrected?.marks ?? [])
+      out[name] ??= `the height correction of ${(100 * corrected!.valueM).toFixed(1)} cm was taken from it`;
+    const before: number | undefined = at.inputs.find((i) => i.role === 'cloud')?.revisionId;
+    at = before === undefined ? null : await Revision.findByPk(before);
+  }
+  return out;
+}
+
+const LONGEST_TRAIL = 30;
+
 /** The system of a project as text for `parseSystem`. */
 export function systemText(project: Project): string {
   const r = project.reference as { horizontal: number; vertical: number } | null;
@@ -65,13 +84,33 @@ export async function payloadOf(
     };
   }
   if (operation === 'trajectory-report') return { data: await assembleTrajectoryReport(project, inputs.trajectory[0]) };
-  if (operation === 'report') return { data: await assembleReport(project, inputs.surface[0], inputs.check[0]) };
+  if (operation === 'report') {
+    const { surface, check, plan, strips } = inputs;
+    return { data: await assembleReport(project, surface[0], check[0], plan?.[0], strips?.[0]) };
+  }
   const cloud = content('cloud');
   if (!cloud.las)
     throw new Problem(`"${inputs.cloud[0].dataset.name}" is still being prepared.`, {
       code: 'cloud-not-ready',
       remedy: 'Wait until its job has ended, or run that job again.',
     });
+  if (operation === 'plan-check')
+    return {
+      ...s,
+      ...{ las: cloud.las, crs, toleranceM: project.toleranceM },
+      edited: { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits },
+      marks: inputs.marks.flatMap((_, i) => content('marks', i).marks as unknown[]),
+      measured: (inputs.measured ?? []).map((m) => ({
+        path: store.path(String(m.revision.content.object)),
+        name: m.dataset.name,
+      })),
+      usedFor: await marksUsedFor(inputs.cloud[0].revision),
+    };
+  if (operation === 'correct')
+    return {
+      edited: { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits },
+      ...{ las: cloud.las, crs, by: s.by, check: content('check').figures },
+    };
   if (operation === 'agreement') return { ...s, cloud, crs, toleranceM: project.toleranceM };
   if (operation === 'extract')
     return {
@@ -116,6 +155,7 @@ export async function payloadOf(
       edited,
       las: cloud.las,
       marks: inputs.marks.flatMap((_, i) => content('marks', i).marks as unknown[]),
+      usedFor: await marksUsedFor(inputs.cloud[0].revision),
       crs,
       toleranceM: project.toleranceM,
     };

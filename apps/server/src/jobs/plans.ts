@@ -1,5 +1,6 @@
 import { AGREEMENT_DEFAULTS } from '@longheron/core/accuracy';
 import { CLOTH_DEFAULTS, GROUND_DEFAULTS, STRAY_DEFAULTS } from '@longheron/core/cloud';
+import { PLAN_DEFAULTS } from '@longheron/operations/plan';
 import { type DatasetKind } from '@longheron/contract/api';
 import { type TaskRequest } from './tasks/types';
 
@@ -146,6 +147,26 @@ export const PLANS: Record<string, OperationPlan> = {
     roles: { cloud: { kinds: ['point-cloud'] } },
     defaults: { ...AGREEMENT_DEFAULTS, groundOnly: false },
   },
+  'plan-check': {
+    task: 'plan-check',
+    version: 1,
+    title: 'Check plan at marks',
+    output: { kind: 'plan-check', stage: 'prove', name: 'Plan residuals' },
+    roles: {
+      cloud: { kinds: ['point-cloud'] },
+      marks: { kinds: ['marks'], several: true },
+      measured: { kinds: ['measurements'], several: true, optional: true },
+    },
+    defaults: { ...PLAN_DEFAULTS },
+  },
+  correct: {
+    task: 'correct',
+    version: 1,
+    title: 'Take out the height bias',
+    output: { kind: 'point-cloud', stage: 'clean', name: 'Cloud, bias taken out' },
+    roles: { cloud: { kinds: ['point-cloud'] }, check: { kinds: ['residuals'] } },
+    defaults: { by: 'control' },
+  },
   surface: {
     task: 'surface',
     version: 1,
@@ -170,7 +191,12 @@ export const PLANS: Record<string, OperationPlan> = {
     version: 1,
     title: 'Write the report',
     output: { kind: 'report', stage: 'deliver', name: 'Report' },
-    roles: { surface: { kinds: ['surface'] }, check: { kinds: ['residuals'] } },
+    roles: {
+      surface: { kinds: ['surface'] },
+      check: { kinds: ['residuals'] },
+      plan: { kinds: ['plan-check'], optional: true },
+      strips: { kinds: ['agreement'], optional: true },
+    },
     defaults: {},
   },
 };

@@ -6,6 +6,8 @@ import { classify } from './tasks/classify';
 import { compare } from './tasks/compare';
 import { demoFiles, demoHead } from './tasks/demo';
 import { bringEditsIn, edit, editedFile, extract, find, select, type EditedCloud } from './tasks/edit';
+import { correct } from './tasks/correct';
+import { planCheck } from './tasks/planCheck';
 import { exportCloud } from './tasks/exportCloud';
 import { inspect, mapMarks, openCloud, preview } from './tasks/intake';
 import { network } from './tasks/network';
@@ -79,6 +81,8 @@ const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<T
   find,
   extract,
   agreement,
+  'plan-check': planCheck,
+  correct,
   events,
   'export-cloud': exportCloud,
   report: writeReport,

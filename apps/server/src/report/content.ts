@@ -1,3 +1,5 @@
+import { type PlanProof, type StripProof } from './proofs';
+
 /** What every report is written from: everything is gathered beforehand, so that writing needs no database. */
 export interface ReportBase {
   project: { name: string; purpose: string; toleranceM: number };
@@ -40,6 +42,8 @@ export interface ReportBase {
 /** The report on a terrain model and its height check. */
 export interface ReportData extends ReportBase {
   check: { name: string; figures: Record<string, never>; cloud: string };
+  plan: PlanProof | null;
+  strips: StripProof | null;
   surface: {
     name: string;
     figures: Record<string, number | null>;

@@ -2,6 +2,7 @@ import { METRES_PER, UNIT_SYMBOL } from '@longheron/core/frames';
 import { accuracy } from './accuracy';
 import { type ReportData } from './content';
 import { type Figures } from './elements';
+import { planAccuracy, stripAgreementOf } from './proofs';
 import { pages } from './pages';
 import { type PlotUnit } from './plots';
 import { notices, pictures, products, referenceLine, staleWarning, trail, verdict } from './sections';
@@ -20,6 +21,8 @@ export function reportDocument(data: ReportData, images: { relief: Buffer; densi
     ...verdict(figures, data, small),
     ...referenceLine(data),
     ...accuracy(figures, data, small, factor, symbol),
+    ...planAccuracy(data.plan, small, factor, symbol),
+    ...stripAgreementOf(data.strips, small),
     ...products(data, factor, symbol, figures),
     ...pictures(data, images),
     ...notices(data),

@@ -317,7 +317,9 @@ describe('the demo chain', () => {
       204,
     );
     const stale = (await datasets()).filter((d) => d.outOfDate);
-    expect(stale.map((d) => d.kind).sort()).toEqual(['point-cloud', 'point-cloud', 'report', 'residuals', 'surface']);
+    expect(stale.map((d) => d.kind).sort()).toEqual([
+      ...['agreement', 'plan-check', 'point-cloud', 'point-cloud', 'report', 'residuals', 'surface'],
+    ]);
     // undoing the edit brings everything up to date again without computing
     await s.send('POST', `/projects/1/datasets/${mounting.id}/undo`);
     expect((await datasets()).filter((d) => d.outOfDate)).toEqual([]);
@@ -337,7 +339,7 @@ describe('the demo chain', () => {
     expect((await datasets()).filter((d) => d.outOfDate).map((d) => d.kind)).toEqual(['report']);
     expect((await s.send('PUT', '/projects/1/reference', { ...line, vertical: 0 })).status).toBe(200);
     // clouds, residuals and surface, and what else is written in the system: occupied marks, positions, the report
-    expect((await datasets()).filter((d) => d.outOfDate).length).toBe(7);
+    expect((await datasets()).filter((d) => d.outOfDate).length).toBe(9);
     expect((await s.send('PUT', '/projects/1/reference', { ...line, unit: 'metre', time: 'gps' })).status).toBe(200);
     await idle();
     expect((await datasets()).filter((d) => d.outOfDate)).toEqual([]);
@@ -382,6 +384,83 @@ describe('the demo chain', () => {
     const dark = page.subarray(20).filter((v) => v < 120).length;
     expect(dark).toBeGreaterThan(1500);
   }, 90_000);
+
+  it('finds painted targets, takes a pick in their place and back, and compares what was taped', async () => {
+    type Plan = {
+      marks: Array<{ name: string; how: string | null; used: boolean; dE: number; dN: number; sdE: number }>;
+      statistics: { count: number; rmseR: number };
+      distances: Array<{ kind: string; agrees: boolean | null; differenceM: number | null }>;
+    };
+    const plan = async () => (await byKind('plan-check'))[0];
+    const figures = async () => (await plan()).revision.content.figures as unknown as Plan;
+    const first = await figures();
+    const fitted = first.marks.filter((m) => m.how === 'fit' && m.used);
+    expect(fitted.length).toBeGreaterThanOrEqual(1);
+    expect(first.statistics.rmseR).toBeLessThan(0.03);
+    for (const m of fitted) expect(Math.hypot(m.dE, m.dN)).toBeLessThan(0.06);
+    const { name } = fitted[0];
+    const { id } = await plan();
+    expect((await s.send('PATCH', `/projects/1/datasets/${id}/picks`, { name, dE: 0, dN: 0 })).status).toBe(204);
+    expect((await figures()).marks.find((m) => m.name === name)).toMatchObject({ how: 'pick', dE: 0, dN: 0 });
+    expect((await s.get<NoticeDto[]>('/projects/1/notices')).map((n) => n.code)).toContain('pick-exact');
+    expect((await s.send('PATCH', `/projects/1/datasets/${id}/picks`, { name, dE: 0.4, dN: 0.1 })).status).toBe(204);
+    expect((await figures()).statistics.rmseR).toBeGreaterThan(first.statistics.rmseR);
+    expect((await s.send('PATCH', `/projects/1/datasets/${id}/picks`, { name: 'nobody' })).status).toBe(404);
+    await s.send('PATCH', `/projects/1/datasets/${id}/picks`, { name });
+    expect(await figures()).toEqual(first);
+    const csv = await (await fetch(`${s.base}/api/projects/1/datasets/${id}/export/plan`)).text();
+    expect(csv).toContain('east_m,north_m,up_m,sd_east_m');
+    expect(csv.split('\n').find((l) => l.startsWith(`${name},check`))).toContain(',fit,');
+    const taped = first.distances.filter((d) => d.agrees !== null);
+    expect(taped.every((d) => d.agrees)).toBe(true);
+  });
+
+  it('takes a height bias out by marks, which then prove nothing', async () => {
+    const [check] = await byKind('residuals');
+    const cloud = check.revision.inputs.find((i) => i.role === 'cloud')!.datasetId;
+    type Figures = {
+      marks: Array<{
+        name: string;
+        role: string;
+        cover: string;
+        residual_m: number | null;
+        flagged: boolean;
+        left_out: string | null;
+        used_for: string | null;
+        used: boolean;
+      }>;
+    };
+    const before = check.revision.content.figures as unknown as Figures;
+    await s.send('POST', '/projects/1/runs', {
+      ...{ operation: 'correct', inputs: { cloud, check: check.id }, settings: { by: 'check' } },
+    });
+    const made = await s.until(async () => (await byKind('point-cloud')).find((d) => d.revision.content.corrected));
+    const { valueM, marks } = made.revision.content.corrected as { valueM: number; marks: string[] };
+    const used = before.marks.filter(
+      (m) => m.role === 'check' && m.cover === 'hard' && m.residual_m !== null && !m.flagged && !m.left_out,
+    );
+    expect(marks).toEqual(used.map((m) => m.name));
+    expect(valueM).toBeCloseTo(used.reduce((sum, m) => sum + m.residual_m!, 0) / used.length, 12);
+    const list = check.revision.inputs.find((i) => i.role === 'marks')!.datasetId;
+    await s.send('POST', '/projects/1/runs', {
+      ...{ operation: 'check', inputs: { cloud: made.id, marks: [list] }, settings: {} },
+    });
+    const second = await s.until(async () => (await byKind('residuals')).find((d) => d.id !== check.id));
+    const after = second.revision.content.figures as unknown as Figures;
+    for (const m of after.marks) {
+      const was = before.marks.find((b) => b.name === m.name)!;
+      if (was.residual_m !== null) expect(m.residual_m).toBeCloseTo(was.residual_m - valueM, 4);
+    }
+    for (const m of after.marks.filter((x) => marks.includes(x.name))) {
+      expect(m.used).toBe(false);
+      expect(m.used_for).toContain('height correction');
+    }
+    expect(after.marks.some((m) => m.used)).toBe(true);
+    const codes = (await s.get<NoticeDto[]>('/projects/1/notices')).filter((n) => n.datasetId === second.id);
+    expect(codes.map((n) => n.code)).toContain('not-independent');
+    await s.send('DELETE', `/projects/1/datasets/${second.id}`);
+    await s.send('DELETE', `/projects/1/datasets/${made.id}`);
+  });
 
   it('gives a stored cloud by range, unchanged by its name, and one point with all its attributes', async () => {
     const [cloud] = await byKind('point-cloud', 'clean');

@@ -126,8 +126,8 @@ export const useProject = defineStore('project', () => {
     gather: ['intake', 'demo'],
     position: ['position', 'join', 'stops', 'events', 'trajectory-report', 'handover'],
     place: ['place'],
-    clean: ['classify'],
-    prove: ['check'],
+    clean: ['classify', 'correct', 'extract'],
+    prove: ['check', 'plan-check', 'agreement'],
     deliver: ['surface', 'export-cloud', 'report'],
   };
 

@@ -17,6 +17,8 @@ const MADE: Record<string, string> = {
   classify: 'classified',
   extract: 'cut out',
   agreement: 'compared',
+  'plan-check': 'checked',
+  correct: 'corrected',
   network: 'adjusted',
   check: 'checked',
   surface: 'made',

@@ -38,6 +38,7 @@ export const KIND_NAMES: Record<string, string> = {
   occupations: 'Occupations of marks',
   measurements: 'Measurements between marks',
   agreement: 'Strip agreement',
+  'plan-check': 'Check of plan',
   photos: 'Photographs',
   geoid: 'Geoid grid',
   positions: 'Positions of events',

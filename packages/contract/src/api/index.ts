@@ -45,6 +45,7 @@ export type DatasetKind =
   | 'point-cloud'
   | 'residuals'
   | 'agreement'
+  | 'plan-check'
   | 'surface'
   | 'export'
   | 'report'

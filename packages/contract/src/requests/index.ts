@@ -280,6 +280,29 @@ export class PointTextColumns {
   time?: number;
 }
 
+/** A mark as a person sees it in its picture, metres from its given place; without a place the pick is taken back. */
+export class PickMark {
+  @IsString()
+  @MaxLength(100)
+  name!: string;
+  @IsOptional()
+  @IsNumber({}, { message: 'The pick is a number of metres.' })
+  @Min(-5)
+  @Max(5)
+  dE?: number;
+  @IsOptional()
+  @IsNumber({}, { message: 'The pick is a number of metres.' })
+  @Min(-5)
+  @Max(5)
+  dN?: number;
+  /** 1 SD of pointing, metres. */
+  @IsOptional()
+  @IsNumber({}, { message: 'The precision of the pick is a number in metres.' })
+  @Min(0.001)
+  @Max(1)
+  sdM?: number;
+}
+
 /** Which column of a table holds what; columns from 0. */
 export class MarkColumns {
   @IsInt({ message: 'Choose the column of names.' })

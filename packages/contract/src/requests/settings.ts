@@ -348,6 +348,32 @@ export class ExtractSettings {
   keep?: 'first' | 'precise';
 }
 
+export class PlanCheckSettings {
+  @IsOptional()
+  @IsIn(['two-tone', 'sphere', 'corner'], { message: 'At the marks are two-tone targets, spheres or corners.' })
+  target?: 'two-tone' | 'sphere' | 'corner';
+  @IsOptional()
+  @IsNumber({}, { message: 'The edge of the targets is a number in metres.' })
+  @Min(0.1, range('The edge of the targets', 0.1, 3, 'm'))
+  @Max(3, range('The edge of the targets', 0.1, 3, 'm'))
+  edgeM?: number;
+  @IsOptional()
+  @IsNumber({}, { message: 'The radius of the spheres is a number in metres.' })
+  @Min(0.02, range('The radius of the spheres', 0.02, 1, 'm'))
+  @Max(1, range('The radius of the spheres', 0.02, 1, 'm'))
+  radiusM?: number;
+  @IsOptional()
+  @IsNumber({}, { message: 'The search is a number in metres.' })
+  @Min(0.05, range('The search', 0.05, 1, 'm'))
+  @Max(1, range('The search', 0.05, 1, 'm'))
+  searchM?: number;
+}
+
+export class CorrectSettings {
+  @IsIn(['control', 'check'], { message: 'Say whether the control or the check marks set the height.' })
+  by!: 'control' | 'check';
+}
+
 export class AgreementSettings {
   @IsOptional()
   @IsNumber()
@@ -444,6 +470,8 @@ export const SETTINGS = {
   extract: ExtractSettings,
   check: CheckSettings,
   agreement: AgreementSettings,
+  'plan-check': PlanCheckSettings,
+  correct: CorrectSettings,
   surface: SurfaceSettings,
   'export-cloud': ExportCloudSettings,
   report: ReportSettings,

@@ -4,3 +4,5 @@ export * from './roles';
 export * from './statistics';
 export * from './student';
 export * from './stripAgreement';
+export * from './targets';
+export * from './plan';

@@ -20,6 +20,8 @@ export interface Mark {
   code?: string;
   /** Set when a person leaves it out; the report prints it. */
   leftOutReason?: string;
+  /** Set when it helped to make what is checked, and how: it cannot prove that. */
+  usedFor?: string;
 }
 
 /** Marks in grass, gravel or field count as soft; the note says so. */
@@ -71,8 +73,12 @@ export function checkMarks(
     const surface = surfaceHeightAtMark(neighbourhoodOf(mark));
     const found = surface.method !== 'none';
     const expectedSdM = Math.hypot(mark.sdHM ?? 0, found ? surface.sdM || 0 : 0, trajectorySdM);
-    const used = found && mark.role === 'check' && !mark.leftOutReason;
-    const reason = mark.leftOutReason ? `left out: ${mark.leftOutReason}` : surface.reason;
+    const used = found && mark.role === 'check' && !mark.leftOutReason && !mark.usedFor;
+    const reason = mark.leftOutReason
+      ? `left out: ${mark.leftOutReason}`
+      : mark.usedFor
+        ? `not independent: ${mark.usedFor}`
+        : surface.reason;
     return {
       mark,
       cover: coverOf(mark),

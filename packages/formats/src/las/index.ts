@@ -7,3 +7,4 @@ export * from './select';
 export * from './output';
 export * from './split';
 export * from './fromPoints';
+export * from './shift';

@@ -129,6 +129,7 @@ export function checkFigures(check: MarkCheck): Record<string, unknown> {
       test_t: finite(r.testT),
       flagged: r.flagged,
       left_out: r.mark.leftOutReason ?? null,
+      used_for: r.mark.usedFor ?? null,
       reason: r.reason ?? null,
     })),
     hard: brief(hard),
@@ -188,6 +189,15 @@ export function checkNotices(check: MarkCheck): Notice[] {
       severity: 'info',
       text: `Tested with only ${check.statistics.count} check marks; the standards ask for 20 (2014) and 30 (2024).`,
       effect: 'No verdict of conformity is given.',
+    });
+  const shared = check.residuals.filter((r) => r.mark.usedFor && r.mark.role === 'check');
+  if (shared.length)
+    out.push({
+      code: 'not-independent',
+      severity: 'warning',
+      text: `${shared.map((r) => r.mark.name).join(', ')}: used to make this cloud, so they cannot prove it.`,
+      effect: 'They stand apart and do not enter the statistics.',
+      remedy: 'Prove with marks that were not used.',
     });
   out.push(...spreadNotices(check), ...consistencyNotices(check));
   return out;

@@ -13,6 +13,7 @@ import { type Services } from '../../services';
 import { projectOf } from '../projects';
 import { datasetOf } from './find';
 import { editedPoint, pointAttributes } from './point';
+import { planCsv } from './planCsv';
 import { sendPoints } from './pointFiles';
 import { qualityCsv } from './qualityCsv';
 import { residualsCsv } from './residualsCsv';
@@ -217,6 +218,12 @@ export function datasetRoutes(api: Router, { queue, store }: Services): void {
     const { dataset, revision } = await datasetOf(request, Number(project.id));
     const wanted = String(request.params.format);
     const base = `${dataset.name.replace(/[^\w.-]+/g, '_')}_r${revision.number}`;
+    if (wanted === 'plan' && dataset.kind === 'plan-check') {
+      const { figures, crs } = revision.content as { figures: Record<string, unknown>; crs: string };
+      response.type('text/csv').attachment(`${base}.csv`);
+      response.send(planCsv(figures, (project.reference as ReferenceDto | null)?.unit ?? 'metre', crs));
+      return;
+    }
     if (wanted === 'residuals' && dataset.kind === 'residuals') {
       const line = project.reference as ReferenceDto | null;
       response.type('text/csv').attachment(`${base}.csv`);

@@ -1,6 +1,7 @@
 import { VERSION } from '@longheron/operations/shared';
 import { Picture, Sheet, type Project } from '../../database/models';
 import { type ReportBase, type ReportData, type TrajectoryReportData } from '../../report/content';
+import { type PlanProof, type StripProof } from '../../report/proofs';
 import { gatherTrail, type Held } from './trail';
 
 /** What every report says of the project and of itself. */
@@ -48,12 +49,22 @@ async function sheetsOf(recordings: Held[]): Promise<TrajectoryReportData['traje
 }
 
 /** Gathers all that the report on a terrain model and its height check prints, following the trail up to raw files. */
-export async function assembleReport(project: Project, surface: Held, check: Held): Promise<ReportData> {
-  const { trail, notices, ordered, label } = await gatherTrail(project, [check, surface]);
+export async function assembleReport(
+  project: Project,
+  surface: Held,
+  check: Held,
+  plan?: Held,
+  strips?: Held,
+): Promise<ReportData> {
+  const proofs = [plan, strips].filter((h): h is Held => h !== undefined);
+  const { trail, notices, ordered, label } = await gatherTrail(project, [check, ...proofs, surface]);
+  const cloudOf = (held: Held) =>
+    label(
+      ordered.find((h) =>
+        held.revision.inputs.some((i) => i.role === 'cloud' && i.revisionId === Number(h.revision.id)),
+      ),
+    );
   const place = ordered.find((h) => h.revision.madeBy === 'place');
-  const cloud = ordered.find((h) =>
-    check.revision.inputs.some((i) => i.role === 'cloud' && i.revisionId === Number(h.revision.id)),
-  );
   const s = surface.revision.content as Record<string, never>;
   const density = (
     place?.revision.content as { density?: (ReportData['density'] & { picture: string }) | null } | undefined
@@ -65,8 +76,16 @@ export async function assembleReport(project: Project, surface: Held, check: Hel
     check: {
       name: check.dataset.name,
       figures: (check.revision.content as Record<string, never>).figures,
-      cloud: label(cloud),
+      cloud: cloudOf(check),
     },
+    plan: plan
+      ? {
+          name: plan.dataset.name,
+          cloud: cloudOf(plan),
+          figures: (plan.revision.content as { figures: PlanProof['figures'] }).figures,
+        }
+      : null,
+    strips: strips ? stripsOf(strips, cloudOf(strips)) : null,
     surface: {
       name: surface.dataset.name,
       figures: s.figures,
@@ -83,4 +102,10 @@ export async function assembleReport(project: Project, surface: Held, check: Hel
       views: views.map((v) => ({ object: v.object.toString('hex'), caption: v.caption })),
     },
   };
+}
+
+function stripsOf(strips: Held, cloud: string): StripProof {
+  const c = strips.revision.content as unknown as StripProof;
+  const { pairs, cells, differences, rmsM, toleranceM } = c;
+  return { name: strips.dataset.name, cloud, pairs, cells, differences, rmsM, toleranceM };
 }

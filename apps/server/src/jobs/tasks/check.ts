@@ -7,7 +7,14 @@ import { jsonHash, objectPath } from './shelf';
 import { type TaskRequest, type TaskResult } from './types';
 
 export async function check(r: TaskRequest, watch: Watch): Promise<TaskResult> {
-  const p = r.payload as { las: string; marks: Mark[]; crs: string; toleranceM: number };
+  const p = r.payload as {
+    las: string;
+    marks: Mark[];
+    usedFor: Record<string, string>;
+    crs: string;
+    toleranceM: number;
+  };
+  const marks = p.marks.map((m) => ({ ...m, usedFor: p.usedFor[m.name] }));
   const cloud = await loadCloud(objectPath(r.storeFolder, p.las), undefined, part(watch, 0, 0.6));
   try {
     const indices = indicesOfClass(cloud.points, LAS_CLASS.ground);
@@ -16,8 +23,8 @@ export async function check(r: TaskRequest, watch: Watch): Promise<TaskResult> {
         code: 'no-ground',
         remedy: 'Find the ground first, in the stage Clean.',
       });
-    const near = neighbourhoods(cloud.set, indices, p.marks);
-    const found = checkMarks(p.marks, (m) => near.get(m)!, await statedHeightSdM(cloud.file));
+    const near = neighbourhoods(cloud.set, indices, marks);
+    const found = checkMarks(marks, (m) => near.get(m)!, await statedHeightSdM(cloud.file));
     const figures = {
       ...checkFigures(found),
       tolerance_m: p.toleranceM,

@@ -30,7 +30,9 @@ export interface TaskRequest {
     | 'edited-file'
     | 'find'
     | 'extract'
-    | 'agreement';
+    | 'agreement'
+    | 'plan-check'
+    | 'correct';
   storeFolder: string;
   payload: Record<string, unknown>;
   port: MessagePort;

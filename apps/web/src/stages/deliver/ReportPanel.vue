@@ -9,12 +9,17 @@ const store = useProject();
 const report = computed(() => store.latest('report'));
 const surface = ref(0);
 const check = ref(0);
+const NONE = 0;
+const plan = ref(NONE);
+const strips = ref(NONE);
 watch(
   () => store.datasets.length,
   () => {
     const of = (role: string) => report.value?.revision.inputs.find((i) => i.role === role)?.datasetId;
     surface.value = of('surface') ?? store.latest('surface')?.id ?? 0;
     check.value = of('check') ?? store.latest('residuals')?.id ?? 0;
+    plan.value = of('plan') ?? (report.value ? NONE : (store.latest('plan-check')?.id ?? NONE));
+    strips.value = of('strips') ?? (report.value ? NONE : (store.latest('agreement')?.id ?? NONE));
   },
   { immediate: true },
 );
@@ -32,7 +37,17 @@ watch(() => store.project?.id, loadShots, { immediate: true });
 defineExpose({ loadShots });
 const removeShot = (id: number) =>
   store.attempt(() => api.del(`/projects/${store.project!.id}/report-pictures/${id}`)).then(loadShots);
-const make = () => store.run('report', { surface: surface.value, check: check.value }, {}, report.value?.id);
+const make = () =>
+  store.run(
+    'report',
+    {
+      ...{ surface: surface.value, check: check.value },
+      ...(plan.value ? { plan: plan.value } : {}),
+      ...(strips.value ? { strips: strips.value } : {}),
+    },
+    {},
+    report.value?.id,
+  );
 </script>
 
 <template>
@@ -58,6 +73,22 @@ const make = () => store.run('report', { surface: surface.value, check: check.va
     <el-form-item label="Height check"
       ><el-select v-model="check"
         ><el-option v-for="d in store.ofKind('residuals')" :key="d.id" :value="d.id" :label="d.name" /></el-select
+    ></el-form-item>
+    <el-form-item v-if="store.ofKind('plan-check').length" label="Check of plan"
+      ><el-select v-model="plan"
+        ><el-option :value="NONE" label="left out" /><el-option
+          v-for="d in store.ofKind('plan-check')"
+          :key="d.id"
+          :value="d.id"
+          :label="d.name" /></el-select
+    ></el-form-item>
+    <el-form-item v-if="store.ofKind('agreement').length" label="Strips against each other"
+      ><el-select v-model="strips"
+        ><el-option :value="NONE" label="left out" /><el-option
+          v-for="d in store.ofKind('agreement')"
+          :key="d.id"
+          :value="d.id"
+          :label="d.name" /></el-select
     ></el-form-item>
     <div v-if="shots.length" class="shots">
       <figure v-for="s in shots" :key="s.id">

@@ -27,6 +27,29 @@ function leaveOut(): void {
   message.value = '';
   emit('leaveOut', props.selected!, reason.value.trim());
 }
+/** The cloud that was checked. */
+const cloud = computed(() => {
+  const id = props.dataset.revision.inputs.find((i) => i.role === 'cloud')?.datasetId;
+  return store.datasets.find((d) => d.id === id);
+});
+const by = ref<'control' | 'check'>('control');
+const residualsOf = (role: string) =>
+  props.figures.marks.flatMap((m) =>
+    m.role === role && m.cover === 'hard' && m.residual_m !== null && !m.flagged && !m.left_out ? [m.residual_m] : [],
+  );
+const able = (role: string) => residualsOf(role).length;
+const meanOf = (role: string) => {
+  const r = residualsOf(role);
+  return r.length ? r.reduce((a, b) => a + b, 0) / r.length : null;
+};
+const sdOf = (role: string) => {
+  const r = residualsOf(role);
+  const m = meanOf(role);
+  return m === null || r.length < 2
+    ? null
+    : Math.sqrt(r.reduce((s, v) => s + (v - m) ** 2, 0) / (r.length - 1) / r.length);
+};
+const correct = () => store.run('correct', { cloud: cloud.value!.id, check: props.dataset.id }, { by: by.value });
 const tolerance = computed(() => store.project?.toleranceM ?? props.figures.tolerance_m);
 const within = computed(() => (props.figures.rmse_m ?? Infinity) <= tolerance.value);
 const cm = (v: number | null) => (v === null ? null : v * small.value.factor);
@@ -81,6 +104,27 @@ const cm = (v: number | null) => (v === null ? null : v * small.value.factor);
       </tr>
     </tbody>
   </table>
+  <details v-if="cloud" class="bias" :open="figures.bias_significant">
+    <summary>Take the bias out</summary>
+    <p class="soft">
+      The mean residual of marks on hard ground that agree is taken from all heights of
+      {{ cloud.name }}; the result is a cloud of its own, with what was done in its trail. The marks it is taken from
+      cannot prove it.
+    </p>
+    <el-radio-group v-model="by" size="small" aria-label="Marks that set the height"
+      ><el-radio-button value="control" :label="`control, ${able('control')}`" /><el-radio-button
+        value="check"
+        :label="`check, ${able('check')}`"
+    /></el-radio-group>
+    <p>
+      Mean <Num :value="cm(meanOf(by))" :digits="small.digits + 1" :unit="small.symbol" plus /> ±
+      <Num :value="cm(sdOf(by))" :digits="small.digits + 1" :unit="small.symbol" />
+    </p>
+    <el-button size="small" :disabled="able(by) < 3" @click="correct">Make the corrected cloud</el-button>
+    <p v-if="by === 'check'" class="state warn wrap">
+      Then no check mark is left to prove the heights, unless others are added.
+    </p>
+  </details>
   <template v-if="figures.statements.length">
     <h3>Standards</h3>
     <div v-for="s in figures.statements" :key="s.standard" class="statement">
@@ -183,5 +227,11 @@ h3 {
 }
 .wrap {
   white-space: normal;
+}
+.bias {
+  margin: 10px 0;
+}
+.bias summary {
+  cursor: pointer;
 }
 </style>

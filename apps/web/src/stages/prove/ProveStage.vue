@@ -18,6 +18,7 @@ import TrailList from '../../ui/TrailList.vue';
 import { useUnits } from '../../ui/units';
 import { useMapData } from '../mapData';
 import { type CheckFigures, type CoverFigures, type MarkFigures } from './figures';
+import PlanStage from './PlanStage.vue';
 import ProveParts from './ProveParts.vue';
 import ProveSheet from './ProveSheet.vue';
 import StripsStage from './StripsStage.vue';
@@ -62,7 +63,7 @@ const covers = computed(() => {
     : [];
 });
 
-const part = useLocalStorage<'marks' | 'strips'>('longheron.provePart', 'marks');
+const part = useLocalStorage<'marks' | 'plan' | 'strips'>('longheron.provePart', 'marks');
 watchEffect(() => {
   if (part.value === 'marks') view.active = chosen.value?.id ?? null;
 });
@@ -129,6 +130,7 @@ async function leaveOut(m: MarkFigures, reason: string): Promise<void> {
 
 <template>
   <StripsStage v-if="part === 'strips'" />
+  <PlanStage v-else-if="part === 'plan'" />
   <StageLayout v-else holdings-title="Height checks">
     <template #holdings>
       <ProveParts />
@@ -246,6 +248,7 @@ async function leaveOut(m: MarkFigures, reason: string): Promise<void> {
               </td>
               <td :title="m.reason ?? ''">
                 <span v-if="m.left_out" class="state">left out</span>
+                <span v-else-if="m.used_for" class="state warn">not independent</span>
                 <span v-else-if="m.flagged" class="state bad">does not agree</span>
                 <span v-else-if="m.residual_m === null" class="state">not found</span>
                 <span v-else-if="m.used" class="state ok">in statistics</span>

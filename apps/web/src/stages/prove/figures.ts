@@ -5,6 +5,7 @@ export interface MarkFigures {
   cover: 'hard' | 'soft';
   used: boolean;
   left_out: string | null;
+  used_for?: string | null;
   easting_m: number;
   northing_m: number;
   height_m: number;

@@ -1,0 +1,157 @@
+import { type StripAgreement } from '@longheron/core/accuracy';
+import { type PlanDistance, type PlanMark } from '@longheron/operations/plan';
+import { facts, h2, plain, right, table, value, type Node } from './elements';
+import { type PlotUnit } from './plots';
+
+/** Figures of a check of plan as the trail keeps them. */
+export interface PlanProof {
+  name: string;
+  cloud: string;
+  figures: {
+    marks: PlanMark[];
+    statistics: Record<string, number | boolean | string | null>;
+    statements: Array<{ standard: string; classCm: number; rmseM: number; caveat: string | null }>;
+    toleranceM: number;
+    within: boolean | null;
+    distances: PlanDistance[];
+  };
+}
+
+/** What of a comparison of strips the report prints. */
+export interface StripProof {
+  name: string;
+  cloud: string;
+  pairs: Array<{ [K in keyof StripAgreement['pairs'][number]]: number | null }>;
+  cells: number;
+  differences: number;
+  rmsM: number | null;
+  toleranceM: number;
+}
+
+/** The chapter on the accuracy of plan, and on what was taped and levelled. */
+export function planAccuracy(p: PlanProof | null, small: PlotUnit, factor: number, symbol: string): Node[] {
+  if (!p) return [];
+  const { figures: f } = p;
+  const s = f.statistics;
+  const pair = (a: string, b: string) => `${value(s[a], small, 1)} east, ${value(s[b], small, 1)} north`;
+  const placed = f.marks.filter((m) => m.dE !== null);
+  const out: Node[] = [
+    h2('Accuracy of plan'),
+    {
+      text: `Found minus given. ${plain(p.cloud)}: targets fitted in the brightness of the points, or picked by hand where that is said. Only check marks enter the statistics; deviations are 1 SD.`,
+      style: 'soft',
+    },
+  ];
+  if (s.count)
+    out.push(
+      facts([
+        ['Check marks', String(s.count)],
+        ['Mean', pair('meanE', 'meanN')],
+        ['SD (n - 1)', pair('sdE', 'sdN')],
+        ['RMSE (n)', `${pair('rmseE', 'rmseN')}, both ${value(s.rmseR, small, 1)}`],
+        ['Tolerance', `${value(f.toleranceM, small)}: ${f.within ? 'kept' : 'not kept'}`],
+        ['Greatest length', value(s.maxM, small, 1)],
+        ['Bias', s.biasSignificant ? 'significant (two-sided, 5 %)' : 'not significant (two-sided, 5 %)'],
+        ['95 %', `${value(s.p95M, small, 1)} (${plain(String(s.p95Note))})`],
+      ]),
+      ...f.statements.map((a) => ({
+        text: `${a.standard}: class ${a.classCm.toFixed(1)} cm; RMSE ${(100 * a.rmseM).toFixed(2)} cm${a.caveat ? `. ${a.caveat[0].toUpperCase()}${a.caveat.slice(1)}: no verdict of conformity.` : '.'}`,
+        margin: [0, 0, 0, 2],
+      })),
+    );
+  else out.push({ text: 'No check mark has a place in the cloud: no statement on plan is made.', bold: true });
+  if (placed.length)
+    out.push(
+      table(
+        ['Mark', 'Role', 'Place by', `East, ${small.symbol}`, `North, ${small.symbol}`, '1 SD', 'Up', 't', 'State'],
+        placed.map((m) => [
+          plain(m.name),
+          m.role,
+          m.how ?? '',
+          ...[m.dE, m.dN, Math.max(m.sdE ?? 0, m.sdN ?? 0), m.dH].map((v) =>
+            right(v === null ? '-' : (v * small.factor).toFixed(small.digits + 1)),
+          ),
+          right(m.testT === null ? '-' : m.testT.toFixed(1)),
+          {
+            text: plain(
+              m.flagged ? 'does not agree' : m.used ? 'in statistics' : m.leftOut ? m.note : `${m.role}, apart`,
+            ),
+            color: m.flagged ? '#a8402e' : '#15262c',
+            fontSize: 7.5,
+          },
+        ]),
+        [28, 36, 40, 46, 46, 34, 34, 24, '*'],
+      ),
+    );
+  const absent = f.marks.filter((m) => m.dE === null);
+  if (absent.length)
+    out.push({
+      text: `Without a place: ${absent.map((m) => `${m.name} (${m.note})`).join('; ')}.`,
+      style: 'soft',
+      margin: [0, 0, 0, 6],
+    });
+  out.push(...onSite(f.distances, small, factor, symbol));
+  return out;
+}
+
+function onSite(distances: PlanDistance[], small: PlotUnit, factor: number, symbol: string): Node[] {
+  if (distances.length === 0) return [];
+  return [
+    h2('Measured on site against the cloud'),
+    {
+      text: 'Slope distances on the ground, and levelled height differences, between the places found in the cloud. They agree within 3 times the expected SD.',
+      style: 'soft',
+    },
+    table(
+      [
+        'From',
+        'To',
+        'Kind',
+        `Measured, ${symbol}`,
+        `Cloud, ${symbol}`,
+        `Difference, ${small.symbol}`,
+        '1 SD',
+        'Verdict',
+      ],
+      distances.map((d) => [
+        plain(d.from),
+        plain(d.to),
+        d.kind === 'height' ? 'levelled' : 'taped',
+        right((d.measuredM * factor).toFixed(3)),
+        right(d.foundM === null ? '-' : (d.foundM * factor).toFixed(3)),
+        right(d.differenceM === null ? '-' : (d.differenceM * small.factor).toFixed(small.digits + 1)),
+        right(d.expectedSdM === null ? '-' : (d.expectedSdM * small.factor).toFixed(small.digits + 1)),
+        {
+          text: plain(d.agrees === null ? d.note : d.agrees ? 'agrees' : 'does not agree'),
+          color: d.agrees === false ? '#a8402e' : '#15262c',
+          fontSize: 7.5,
+        },
+      ]),
+      [36, 36, 40, 56, 56, 60, 36, '*'],
+    ),
+  ];
+}
+
+/** The chapter on strips that lie over each other. */
+export function stripAgreementOf(s: StripProof | null, small: PlotUnit): Node[] {
+  if (!s) return [];
+  return [
+    h2('Strips against each other'),
+    {
+      text: `${plain(s.cloud)}: differences along the normal of planes in ${s.cells} cells, the later strip less the earlier; ${value(s.rmsM, small, 1)} RMS of ${s.differences}. "Expected" is what the stated precision of the points lets expect.`,
+      style: 'soft',
+    },
+    table(
+      ['Strips', 'Cells', `Mean, ${small.symbol}`, 'SD', 'RMS', 'Expected', 'Within tolerance'],
+      s.pairs.map((p) => [
+        `${p.second} less ${p.first}`,
+        right(String(p.cells)),
+        ...[p.meanM, p.sdM, p.rmsM, p.expectedM].map((v) =>
+          right(v === null ? '-' : (v * small.factor).toFixed(small.digits + 1)),
+        ),
+        (p.rmsM ?? Infinity) <= s.toleranceM ? 'yes' : { text: 'no', color: '#a8402e' },
+      ]),
+      [90, 50, 60, 50, 50, 60, '*'],
+    ),
+  ];
+}

@@ -1,0 +1,3 @@
+export * from './figures';
+export * from './find';
+export * from './patch';
