@@ -48,18 +48,27 @@ const truthOf: Record<Head, TrueReturns> = {
 const trajectory = trueTrajectory(drive, system, TRAJECTORY_RATE_HZ);
 const mountTrue = trueMounting(options.seed);
 
-secondOrderMap();
-noiseFree();
-statedPrecision();
-cloudFigures();
-marksOverSeeds();
-const solved = gnssOverSeeds(line);
-gnssOverSeeds(line, 'at 8 km', FAR_BASE_PLACE, { fixed: 0.97, planM: 0.015, heightM: 0.03 });
-inertialOverSeeds(line, solved);
-otherJourneys(
-  line,
-  solved.map((s) => s.seed),
-);
+/** What is named on the command line (place, cloud, position), or everything. */
+const wanted = process.argv.slice(2).filter((a) => ['place', 'cloud', 'position'].includes(a));
+const runs = (name: string) => wanted.length === 0 || wanted.includes(name);
+if (runs('place')) {
+  secondOrderMap();
+  noiseFree();
+  statedPrecision();
+}
+if (runs('cloud')) {
+  cloudFigures();
+  marksOverSeeds();
+}
+if (runs('position')) {
+  const solved = gnssOverSeeds(line);
+  gnssOverSeeds(line, 'at 8 km', FAR_BASE_PLACE, { fixed: 0.97, planM: 0.015, heightM: 0.03 });
+  inertialOverSeeds(line, solved);
+  otherJourneys(
+    line,
+    solved.map((s) => s.seed),
+  );
+}
 console.log(failures ? `${failures} targets missed` : 'all targets met');
 process.exitCode = failures ? 1 : 0;
 
@@ -327,7 +336,9 @@ function cloudFigures(): void {
     'at most 0.05 %',
     lost / good <= 0.0005,
   );
-  line('ground, total error', `${total.toFixed(2)} %`, 'at most 4 %', total <= 4);
+  line('ground, total error', `${total.toFixed(2)} %`, 'at most 2 %', total <= 2);
+  const typeII = (100 * taken) / trueOther;
+  line('ground, others taken for ground (type II)', `${typeII.toFixed(2)} %`, 'at most 2.5 %', typeII <= 2.5);
   console.log(
     `      type I ${((100 * rejected) / trueGround).toFixed(2)} % of ${trueGround}, type II ${((100 * taken) / trueOther).toFixed(2)} % of ${trueOther}; by kind: rejected ${JSON.stringify(missedBy)}, taken ${JSON.stringify(takenBy)}`,
   );
