@@ -27,6 +27,7 @@ import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM, trueHeight } from '@longhero
 import { FAR_BASE_PLACE } from '@longheron/site/gnss';
 
 import { gnssOverSeeds } from './gnss';
+import { thingFigures } from './things';
 import { inertialOverSeeds, otherJourneys } from './inertial';
 
 const system = parseSystem(SITE_SYSTEM);
@@ -342,6 +343,7 @@ function cloudFigures(): void {
   console.log(
     `      type I ${((100 * rejected) / trueGround).toFixed(2)} % of ${trueGround}, type II ${((100 * taken) / trueOther).toFixed(2)} % of ${trueOther}; by kind: rejected ${JSON.stringify(missedBy)}, taken ${JSON.stringify(takenBy)}`,
   );
+  thingFigures(set, strays, ground, truth);
   clothFigures(set, strays, truth);
   console.log(
     `      strays ${(set.count / straySeconds / 1e6).toFixed(2)}, ground ${(set.count / groundSeconds / 1e6).toFixed(2)} million points/s`,

@@ -1,4 +1,4 @@
-import { parseSelection } from '@longheron/core/cloud';
+import { parseSelection, THING_DEFAULTS } from '@longheron/core/cloud';
 import { Problem } from '@longheron/core/shared';
 import { Dataset, Project, Revision } from '../database/models';
 import { type ObjectStore } from '../storage';
@@ -137,6 +137,9 @@ export async function payloadOf(
         s.method === 'cloth'
           ? { clothCellM: s.clothCellM, stiffness: s.stiffness, clothWithinM: s.clothWithinM }
           : undefined,
+      things: s.things
+        ? { ...THING_DEFAULTS, lowM: s.lowM, mediumM: s.mediumM, wireM: s.wireM, longM: s.longM }
+        : undefined,
       groundSettings: {
         largestObjectM: s.largestObjectM,
         steepestDeg: s.steepestDeg,

@@ -1,5 +1,5 @@
 import { AGREEMENT_DEFAULTS } from '@longheron/core/accuracy';
-import { CLOTH_DEFAULTS, GROUND_DEFAULTS, STRAY_DEFAULTS } from '@longheron/core/cloud';
+import { CLOTH_DEFAULTS, GROUND_DEFAULTS, STRAY_DEFAULTS, THING_DEFAULTS } from '@longheron/core/cloud';
 import { PLAN_DEFAULTS } from '@longheron/operations/plan';
 import { type DatasetKind } from '@longheron/contract/api';
 import { type TaskRequest } from './tasks/types';
@@ -110,7 +110,7 @@ export const PLANS: Record<string, OperationPlan> = {
   },
   classify: {
     task: 'classify',
-    version: 1,
+    version: 2,
     title: 'Find strays and ground',
     output: { kind: 'point-cloud', stage: 'clean', name: 'Classified cloud' },
     roles: { cloud: { kinds: ['point-cloud'] } },
@@ -121,6 +121,8 @@ export const PLANS: Record<string, OperationPlan> = {
       ...GROUND_DEFAULTS,
       ...CLOTH_DEFAULTS,
       ...STRAY_DEFAULTS,
+      things: true,
+      ...THING_DEFAULTS,
     },
   },
   extract: {

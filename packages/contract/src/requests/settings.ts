@@ -332,6 +332,29 @@ export class ClassifySettings {
   @Min(0.02, range('The distance from the ground', 0.02, 1, 'm'))
   @Max(1, range('The distance from the ground', 0.02, 1, 'm'))
   withinM?: number;
+  @IsOptional()
+  @IsBoolean()
+  things?: boolean;
+  @IsOptional()
+  @IsNumber()
+  @Min(0.2, range('Low vegetation', 0.2, 5, 'm'))
+  @Max(5, range('Low vegetation', 0.2, 5, 'm'))
+  lowM?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(0.2, range('Medium vegetation', 0.2, 20, 'm'))
+  @Max(20, range('Medium vegetation', 0.2, 20, 'm'))
+  mediumM?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(1, range('The least height of wires', 1, 50, 'm'))
+  @Max(50, range('The least height of wires', 1, 50, 'm'))
+  wireM?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(0.5, range('The least length of walls', 0.5, 50, 'm'))
+  @Max(50, range('The least length of walls', 0.5, 50, 'm'))
+  longM?: number;
 }
 
 export class ExtractSettings {

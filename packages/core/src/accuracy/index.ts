@@ -6,3 +6,4 @@ export * from './student';
 export * from './stripAgreement';
 export * from './targets';
 export * from './plan';
+export * from './confusion';

@@ -9,3 +9,4 @@ export * from './finders';
 export * from './thin';
 export * from './voxels';
 export * from './tiles';
+export * from './things';

@@ -1,5 +1,6 @@
 import { basename } from 'node:path';
 import {
+  classifyThings,
   findGround,
   findGroundByCloth,
   findStrays,
@@ -10,6 +11,7 @@ import {
   type GroundSettings,
   type PointSet,
   type StraySettings,
+  type ThingSettings,
 } from '@longheron/core/cloud';
 import { part, Problem, tick, type Watch } from '@longheron/core/shared';
 import { rewriteClasses } from '@longheron/formats/las';
@@ -26,6 +28,8 @@ export interface ClassifyRequest {
   /** Finds the ground by a cloth instead of triangles. */
   cloth?: ClothSettings;
   straySettings?: StraySettings;
+  /** Also gives what stands on the ground its classes. */
+  things?: ThingSettings;
   hashInputs?: boolean;
 }
 
@@ -44,7 +48,7 @@ export interface ClassifiedColumns {
 export function classifyPoints(
   set: PointSet,
   before: { classification: Uint8Array; withheld: Uint8Array },
-  settings: Pick<ClassifyRequest, 'ground' | 'noise' | 'groundSettings' | 'cloth' | 'straySettings'>,
+  settings: Pick<ClassifyRequest, 'ground' | 'noise' | 'groundSettings' | 'cloth' | 'straySettings' | 'things'>,
   watch?: Watch,
 ): ClassifiedColumns {
   const classification = before.classification.slice();
@@ -66,7 +70,7 @@ export function classifyPoints(
     for (let i = 0; i < skip.length; i++)
       skip[i] =
         withheld[i] || classification[i] === LAS_CLASS.lowNoise || classification[i] === LAS_CLASS.highNoise ? 1 : 0;
-    const watchGround = part(watch, settings.noise ? 0.4 : 0, 1);
+    const watchGround = part(watch, settings.noise ? 0.4 : 0, settings.things ? 0.85 : 1);
     const ground = settings.cloth
       ? findGroundByCloth(set, settings.cloth, skip, watchGround)
       : findGround(set, settings.groundSettings ?? GROUND_DEFAULTS, skip, watchGround);
@@ -77,6 +81,7 @@ export function classifyPoints(
       } else if (classification[i] === LAS_CLASS.never || classification[i] === LAS_CLASS.ground)
         classification[i] = LAS_CLASS.unclassified;
     }
+    if (settings.things) classifyThings(set, classification, skip, settings.things, part(watch, 0.85, 1));
   }
   return { classification, withheld, strays: strayCount, ground: groundCount };
 }

@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { type ClothSettings, type GroundSettings, type StraySettings } from '@longheron/core/cloud';
+import { type ClothSettings, type GroundSettings, type StraySettings, type ThingSettings } from '@longheron/core/cloud';
 import { part, type Watch } from '@longheron/core/shared';
 import { rewriteClasses, WITHHELD } from '@longheron/formats/las';
 import { classifyPoints, countsByClass } from '@longheron/operations/classify';
@@ -18,6 +18,7 @@ export async function classify(r: TaskRequest, watch: Watch): Promise<TaskResult
     groundSettings: GroundSettings;
     cloth?: ClothSettings;
     straySettings: StraySettings;
+    things?: ThingSettings;
     crs: string;
   };
   const shelf = new Shelf(r.storeFolder);

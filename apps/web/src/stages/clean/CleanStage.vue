@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch, watchEffect } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
-import { CLOTH_DEFAULTS, GROUND_DEFAULTS, STRAY_DEFAULTS, TERRAINS } from '@longheron/core/cloud';
+import { CLOTH_DEFAULTS, GROUND_DEFAULTS, STRAY_DEFAULTS, TERRAINS, THING_DEFAULTS } from '@longheron/core/cloud';
 import { useProject } from '../../stores/project';
 import { useView } from '../../stores/view';
 import DatasetCard from '../../ui/DatasetCard.vue';
@@ -47,6 +47,9 @@ const strays = ref({ ...STRAY_DEFAULTS });
 const land = ref({ ...GROUND_DEFAULTS });
 const method = useLocalStorage<'triangles' | 'cloth'>('longheron.groundMethod', 'triangles');
 const cloth = ref({ ...CLOTH_DEFAULTS });
+const things = useLocalStorage('longheron.things', true);
+const { radiusM: _radius, ...THINGS } = THING_DEFAULTS;
+const thing = ref({ ...THINGS });
 /** The kind of land whose settings these are, if of one. */
 const terrain = computed(() => {
   const same = (wanted: object, now: object) =>
@@ -74,13 +77,18 @@ const start = (again: boolean) =>
   store.run(
     'classify',
     { cloud: source.value },
-    { noise: noise.value, ground: ground.value, method: method.value, ...strays.value, ...land.value, ...cloth.value },
+    {
+      ...{ noise: noise.value, ground: ground.value, method: method.value },
+      ...{ ...strays.value, ...land.value, ...cloth.value },
+      ...{ things: things.value && ground.value, ...thing.value },
+    },
     again ? result.value?.id : undefined,
   );
 const defaults = () => {
   strays.value = { ...STRAY_DEFAULTS };
   land.value = { ...GROUND_DEFAULTS };
   cloth.value = { ...CLOTH_DEFAULTS };
+  thing.value = { ...THINGS };
 };
 const panel = useLocalStorage<'find' | 'points' | 'hand'>('longheron.cleanPanel', 'find');
 const selection = useSelection();
@@ -292,6 +300,55 @@ watchEffect(() => (view.active = (byHand.value ? chosen.value?.id : result.value
               :step="0.01"
               :disabled="!ground"
               reason="Points this near the final surface are ground: about three times the noise of the scanner."
+            />
+          </template>
+        </fieldset>
+        <fieldset>
+          <legend><el-checkbox v-model="things" :disabled="!ground" label="Class what stands on it" /></legend>
+          <p class="soft">
+            Buildings, wires, poles and bridge decks by their shape, the rest as vegetation by its height. What a person
+            set by hand to another class stays.
+          </p>
+          <template v-if="things && ground">
+            <Setting
+              v-model="thing.lowM"
+              label="Low vegetation up to"
+              unit="m"
+              :min="0.2"
+              :max="5"
+              :step="0.1"
+              :digits="1"
+              reason="Above the ground; below 0.15 m it stays unclassified."
+            />
+            <Setting
+              v-model="thing.mediumM"
+              label="Medium up to"
+              unit="m"
+              :min="0.2"
+              :max="20"
+              :step="0.5"
+              :digits="1"
+              reason="Above that it is high."
+            />
+            <Setting
+              v-model="thing.wireM"
+              label="Wires from"
+              unit="m"
+              :min="1"
+              :max="50"
+              :step="0.5"
+              :digits="1"
+              reason="Lower lines are fences and rails: they stay with the rest."
+            />
+            <Setting
+              v-model="thing.longM"
+              label="Walls from"
+              unit="m"
+              :min="0.5"
+              :max="50"
+              :step="0.5"
+              :digits="1"
+              reason="Long or high at least: smaller planes are signs and boxes."
             />
           </template>
         </fieldset>
