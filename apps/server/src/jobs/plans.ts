@@ -14,6 +14,9 @@ export interface OperationPlan {
   defaults: Record<string, unknown>;
 }
 
+/** Settings of what stands on the ground that a person may change. */
+const { radiusM: _radius, ...THINGS } = THING_DEFAULTS;
+
 export const PLANS: Record<string, OperationPlan> = {
   position: {
     task: 'position',
@@ -122,7 +125,7 @@ export const PLANS: Record<string, OperationPlan> = {
       ...CLOTH_DEFAULTS,
       ...STRAY_DEFAULTS,
       things: true,
-      ...THING_DEFAULTS,
+      ...THINGS,
     },
   },
   extract: {

@@ -11,6 +11,7 @@ import {
   type StationDto,
 } from '@longheron/contract/api';
 import { localUndulationM } from '@longheron/site/geoid';
+import { Run } from '../database/models';
 import { codePoints, reportFonts } from '../report/fonts';
 import { testServer, type TestServer } from './server';
 
@@ -519,5 +520,23 @@ describe('the demo chain', () => {
     // the figure itself is printed by the benchmark; here only that no request waits for the whole job
     expect(times.sort((a, b) => a - b)[10]).toBeLessThan(1000);
     await idle();
+  });
+
+  it('goes on when something cannot be brought up to date', async () => {
+    const [check] = await byKind('residuals');
+    const list = check.revision.inputs.find((i) => i.role === 'marks')!.datasetId;
+    await Run.update({ settings: { nonsense: 1 } }, { where: { id: check.revision.runId! } });
+    const { marks } = (await datasets()).find((d) => d.id === list)!.revision.content as {
+      marks: Array<{ name: string }>;
+    };
+    const said = await s.send('PATCH', `/projects/1/datasets/${list}/marks`, {
+      name: marks[0].name,
+      leftOutReason: 'Stands in a puddle',
+    });
+    expect(said.status).toBe(204);
+    expect((await s.send('POST', '/projects/1/bring-up-to-date', {})).status).toBe(202);
+    await new Promise((r) => setTimeout(r, 1500));
+    await idle();
+    expect((await byKind('residuals'))[0].outOfDate).toBe(true);
   });
 });

@@ -90,7 +90,10 @@ export function runRoutes(api: Router, services: Services): void {
     const id = Number(project.id);
     const stale = (await datasetsOf(id)).filter((d) => d.outOfDate);
     response.status(202).json({ datasets: stale.length });
-    void bringUpToDate(queue, id);
+    // what it could not start stays out of date; the server goes on
+    bringUpToDate(queue, id).catch((error: unknown) =>
+      request.log.error(error, 'not everything was brought up to date'),
+    );
   });
 
   api.get('/projects/:projectId/events', async (request, response) => {
