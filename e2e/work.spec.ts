@@ -233,7 +233,7 @@ test('stops are found by themselves, the one that nobody wrote down among them, 
   page,
 }) => {
   await open(page, 'position');
-  await page.getByText('Heights', { exact: true }).click();
+  await page.getByText('Marks', { exact: true }).click();
   await expect(page.getByText(/^6 marks, all fixed/)).toBeVisible();
   await page.getByRole('combobox', { name: 'Occupations' }).click({ force: true });
   await page.getByRole('option', { name: 'found by themselves' }).click();
@@ -312,11 +312,11 @@ test('points are selected by a shape, rejected, kept over a reload, and given ba
   // all that is shown becomes one class, and undo brings both back
   await page.getByRole('button', { name: 'Select all that is shown' }).click();
   await page.getByRole('combobox', { name: 'Class to set' }).click({ force: true });
-  await page.getByRole('option', { name: '6 building' }).click();
+  await page.getByRole('option', { name: '9 water' }).click();
   await page.getByRole('button', { name: 'Set class' }).click();
-  await expect(page.getByRole('row', { name: /^building \d/ }).first()).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole('row', { name: /^water \d/ }).first()).toBeVisible({ timeout: 20_000 });
   await page.keyboard.press('Control+z');
-  await expect(page.getByRole('row', { name: /^building \d/ })).toHaveCount(0);
+  await expect(page.getByRole('row', { name: /^water \d/ })).toHaveCount(0);
   await page.keyboard.press('Control+z');
   await expect(page.getByText('Nothing was changed by hand in this revision.')).toBeVisible();
   expect(await ground.innerText()).toBe(before);
@@ -330,21 +330,58 @@ test('what is found by itself is selected first; nothing changes before an act',
   await page.getByRole('button', { name: 'Find', exact: true }).click();
   await expect(page.getByText(/points found, and selected; nothing is changed yet/)).toBeVisible({ timeout: 30_000 });
   await expect(page.getByText(/^One shape: [\d\s]+ points$/)).toBeVisible({ timeout: 20_000 });
-  await expect(page.getByRole('row', { name: /^high vegetation/ })).toHaveCount(0);
+  await expect(page.getByRole('row', { name: /^water/ })).toHaveCount(0);
   await page.getByRole('combobox', { name: 'Class to set' }).click({ force: true });
-  await page.getByRole('option', { name: '5 high vegetation' }).click();
+  await page.getByRole('option', { name: '9 water' }).click();
   await page.getByRole('button', { name: 'Set class' }).click();
-  await expect(page.getByRole('row', { name: /^high vegetation \d/ }).first()).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole('row', { name: /^water \d/ }).first()).toBeVisible({ timeout: 20_000 });
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByRole('row', { name: /^high vegetation \d/ })).toHaveCount(0);
+  await expect(page.getByRole('row', { name: /^water \d/ })).toHaveCount(0);
 });
 
 test('strips are compared where they overlap', async ({ page }) => {
   await open(page, 'prove');
   await page.getByText('Strips', { exact: true }).click();
-  await page.getByRole('button', { name: 'Compare strips' }).click();
+  await page.getByRole('button', { name: 'Compare again' }).click();
   await expect(page.getByRole('row', { name: /^2 less 1 / })).toBeVisible({ timeout: 60_000 });
   await expect(page.getByText(/RMS of [\d\s]+ differences along the normal/)).toBeVisible();
   await page.getByText('Heights', { exact: true }).click();
   await expect(page.getByRole('heading', { name: 'Residuals at check marks' })).toBeVisible();
+});
+
+test('a target that is not found is picked in its picture, and the pick taken back', async ({ page }) => {
+  await open(page, 'prove');
+  await page.getByText('Plan', { exact: true }).click();
+  const row = page.getByRole('row', { name: /^K5 check/ });
+  await expect(row).toContainText('fit');
+  await row.click();
+  await page.getByLabel('Brightness about the mark; click where the centre of the target is').click();
+  await expect(row).toContainText('pick');
+  await page.keyboard.press('Delete');
+  await expect(row).toContainText('fit');
+  await expect(page.getByRole('heading', { name: 'Taped and levelled on site' })).toBeVisible();
+});
+
+test('a text of points comes in as a cloud, and its columns can be read anew', async ({ page }) => {
+  await open(page, 'gather');
+  const lines = Array.from({ length: 300 }, (_, i) => `${6215000 + i * 0.1} ${467050 + (i % 7)} ${3 + i / 100} ${i}`);
+  const name = `northing_first_${Date.now()}.xyz`;
+  await page.getByRole('button', { name: 'Take in files' }).click();
+  await page.setInputFiles('input[type=file]', {
+    ...{ name, mimeType: 'text/plain', buffer: Buffer.from(lines.join('\n')) },
+  });
+  await expect(page.getByText('sent; it is being inspected')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.locator('.card', { hasText: name }).click({ timeout: 30_000 });
+  await expect(page.getByRole('heading', { name: 'What the columns hold' })).toBeVisible({ timeout: 30_000 });
+  const choose = async (column: string, option: string) => {
+    await page.getByRole('combobox', { name: `Column of ${column}` }).click({ force: true });
+    await page.locator('.el-select-dropdown:visible').last().getByText(option, { exact: true }).click();
+    await expect(page.locator('.el-select-dropdown:visible')).toHaveCount(0);
+  };
+  await choose('Easting', 'column 2');
+  await choose('Northing', 'column 1');
+  await page.getByRole('button', { name: 'Read the points anew' }).click();
+  await expect(page.getByRole('button', { name: 'Read the points anew' })).toBeDisabled({ timeout: 20_000 });
+  await expect(page.getByRole('columnheader', { name: 'northing' })).toBeVisible();
 });

@@ -86,11 +86,10 @@ await shot('cloud', '/project/1/clean', async () => {
   await page.evaluate(() => localStorage.setItem('longheron.colouring', 'height'));
 });
 await shot('prove', '/project/1/prove', () => page.locator('tr', { hasText: 'C5' }).first().click());
+await page.evaluate(() => localStorage.setItem('longheron.provePart', 'plan'));
+await shot('plan', '/project/1/prove', () => page.locator('tr', { hasText: 'K5' }).first().click());
 await page.evaluate(() => localStorage.setItem('longheron.provePart', 'strips'));
-await shot('strips', '/project/1/prove', async () => {
-  await page.getByRole('button', { name: 'Compare strips' }).click();
-  await page.getByText('How the strips agree').waitFor({ timeout: 120000 });
-});
+await shot('strips', '/project/1/prove', () => page.getByText('How the strips agree').waitFor({ timeout: 120000 }));
 await page.evaluate(() => {
   localStorage.setItem('longheron.showTerrain', 'true');
   localStorage.setItem('longheron.showContours', 'true');

@@ -24,6 +24,8 @@ const KEYS: Array<[string, string]> = [
   ['Delete', 'reject what is selected'],
   ['Backspace', 'take the last shape or corner back'],
   ['↑ and ↓', 'next and previous mark (table of residuals)'],
+  ['Enter', 'next mark without a place (Prove, plan)'],
+  ['+ and −', 'zoom the picture of a mark (Prove, plan)'],
 ];
 </script>
 

@@ -113,7 +113,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     event.preventDefault();
     const at = rows.value.findIndex((m) => m.name === selected.value?.name);
     select(rows.value[Math.min(rows.value.length - 1, Math.max(0, at + by))]);
-  } else if (event.key === 'n' || event.key === 'Enter') next();
+  } else if (event.key === 'Enter' && !(event.target as HTMLElement).closest('button, a, .el-select')) next();
   else if (event.key === 'Delete' && pickOf(selected.value?.name)) void setPick(selected.value!.name);
 });
 
@@ -261,7 +261,7 @@ const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!))
           <div class="bar">
             <strong>{{ selected.name }}</strong>
             <span class="soft">{{ done }} of {{ rows.length }} have a place</span>
-            <el-button size="small" title="N or Enter" @click="next">Next</el-button>
+            <el-button size="small" title="Enter" @click="next">Next</el-button>
           </div>
           <PickPicture
             :picture="selected.picture"
