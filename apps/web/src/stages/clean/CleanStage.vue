@@ -114,7 +114,7 @@ watchEffect(() => (view.active = (byHand.value ? chosen.value?.id : result.value
       </p>
       <template v-if="counts.length">
         <h3 class="gap">Points by class</h3>
-        <table class="figures">
+        <table class="figures classes">
           <thead>
             <tr>
               <th>Class</th>
@@ -126,12 +126,12 @@ watchEffect(() => (view.active = (byHand.value ? chosen.value?.id : result.value
             <tr v-for="c in counts" :key="c.cls">
               <td>{{ className(c.cls) }}</td>
               <td class="r"><Num :value="c.n" /></td>
-              <td class="r"><Num :value="(100 * c.n) / total" :digits="2" /></td>
+              <td class="r"><Num :value="(100 * c.n) / total" :digits="1" /></td>
             </tr>
             <tr v-if="rejected">
               <td>Rejected by hand</td>
               <td class="r"><Num :value="rejected" /></td>
-              <td class="r"><Num :value="(100 * rejected) / total" :digits="2" /></td>
+              <td class="r"><Num :value="(100 * rejected) / total" :digits="1" /></td>
             </tr>
           </tbody>
         </table>
@@ -430,5 +430,13 @@ fieldset {
 }
 .row .el-button + .el-button {
   margin-left: 0;
+}
+.classes {
+  width: 100%;
+}
+.classes :deep(td),
+.classes :deep(th) {
+  padding: 3px;
+  font-size: 11.5px;
 }
 </style>
