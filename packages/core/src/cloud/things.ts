@@ -1,9 +1,8 @@
-import { symmetricEigen } from '../numeric/eigen';
 import { part, tick, type Watch } from '../shared/progress';
 import { groundGrid, heightAbove } from './finders';
 import { VoxelSet } from './finders/voxelSet';
 import { LAS_CLASS, type PointSet } from './points';
-import { VoxelIndex } from './voxels';
+import { NeighbourShapes } from './shape';
 
 export interface ThingSettings {
   /** Vegetation up to these heights above ground is low and medium; above it is high, metres. */
@@ -57,6 +56,7 @@ const enum Shape {
   pole,
   wall,
   flat,
+  deck,
 }
 
 /**
@@ -116,13 +116,12 @@ const CHANGED = new Set<number>([
   ...[LAS_CLASS.never, LAS_CLASS.unclassified, LAS_CLASS.lowVegetation, LAS_CLASS.mediumVegetation],
   ...[LAS_CLASS.highVegetation, LAS_CLASS.building, LAS_CLASS.wireConductor, LAS_CLASS.pole, LAS_CLASS.bridgeDeck],
 ]);
-const DECK = 5;
 const CLASS_OF: Record<number, number> = {
   [Shape.wire]: LAS_CLASS.wireConductor,
   [Shape.pole]: LAS_CLASS.pole,
   [Shape.wall]: LAS_CLASS.building,
   [Shape.flat]: LAS_CLASS.building,
-  [DECK]: LAS_CLASS.bridgeDeck,
+  [Shape.deck]: LAS_CLASS.bridgeDeck,
 };
 
 const vegetation = (h: number, s: ThingSettings) =>
@@ -154,37 +153,13 @@ function shapes(
   const take = (a: Float64Array) => Float64Array.from(looked, (i) => a[i]);
   const p = { count: looked.length, x: take(all.x), y: take(all.y), z: take(all.z) };
   if (p.count === 0) return out;
-  const index = new VoxelIndex(p.x, p.y, p.z, s.radiusM / 2);
-  const squared = new Float64Array(NEIGHBOURS);
-  const ids = new Int32Array(NEIGHBOURS);
-  const c = new Float64Array(9);
+  const neighbours = new NeighbourShapes(p, s.radiusM, NEIGHBOURS, FEWEST);
   for (let k = 0; k < p.count; k++) {
     if ((k & 0x3fff) === 0) tick(watch, k / p.count, 'Looking at shapes');
-    let n = index.nearest(k, NEIGHBOURS, 2, squared, ids);
-    while (n > 0 && squared[n - 1] > s.radiusM ** 2) n--;
-    if (n < FEWEST) continue;
-    let [mx, my, mz] = [p.x[k], p.y[k], p.z[k]];
-    for (let i = 0; i < n; i++) {
-      mx += p.x[ids[i]];
-      my += p.y[ids[i]];
-      mz += p.z[ids[i]];
-    }
-    [mx, my, mz] = [mx / (n + 1), my / (n + 1), mz / (n + 1)];
-    c.fill(0);
-    for (let i = -1; i < n; i++) {
-      const j = i < 0 ? k : ids[i];
-      const [dx, dy, dz] = [p.x[j] - mx, p.y[j] - my, p.z[j] - mz];
-      c[0] += dx * dx;
-      c[1] += dx * dy;
-      c[2] += dx * dz;
-      c[4] += dy * dy;
-      c[5] += dy * dz;
-      c[8] += dz * dz;
-    }
-    [c[3], c[6], c[7]] = [c[1], c[2], c[5]];
-    const { values, vectors } = symmetricEigen(c, 3);
+    const found = neighbours.at(k);
+    if (!found) continue;
+    const { values, vectors } = found;
     const [l1, l2, l3] = values;
-    if (!(l1 > 0)) continue;
     if ((l1 - l2) / l1 >= LINE) {
       const rise = Math.abs(vectors[0][2]);
       if (rise < LEVEL && heights[looked[k]] >= s.wireM) out[looked[k]] = Shape.wire;
@@ -263,7 +238,7 @@ function settle(
       box.flat > 0.5 * box.count &&
       box.grounded > GROUND_UNDER * box.flat &&
       box.height / box.count > DECK_M;
-    if (deck) shape[k] = DECK;
+    if (deck) shape[k] = Shape.deck;
   }
   extendWires(cubes, p.count, shape, totals);
   extendPoles(

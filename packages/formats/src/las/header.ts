@@ -224,3 +224,6 @@ function lastCode(wkt: string): number | undefined {
   const codes = [...wkt.matchAll(/(?:AUTHORITY\s*\[\s*"EPSG"\s*,\s*"?|ID\s*\[\s*"EPSG"\s*,\s*)(\d+)/gi)];
   return codes.length ? Number(codes.at(-1)![1]) : undefined;
 }
+
+/** Decimals that coordinates or values of this scale have as text. */
+export const decimalsOf = (scale: number) => Math.max(0, Math.min(9, Math.ceil(-Math.log10(scale) - 1e-9)));

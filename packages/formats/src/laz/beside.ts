@@ -1,9 +1,9 @@
+import { FIELD_BYTES } from './fields';
 import { ArithmeticDecoder } from './decoder';
 import { SymbolModel } from './models';
 
-/** Formats whose colours and extra bytes stand in layers of their own, and the bytes of a record before them. */
+/** Bytes of a record before its colours. */
 const FIELDS_END = 30;
-const PLAIN_BYTES: Record<number, number> = { 6: 30, 7: 36, 8: 38 };
 const FIELD_LAYERS = 9;
 
 /**
@@ -48,7 +48,7 @@ export function decodeBeside(
   version: number,
 ): void {
   const view = new DataView(chunk.buffer, chunk.byteOffset, chunk.byteLength);
-  const plain = PLAIN_BYTES[format];
+  const plain = FIELD_BYTES[format];
   const colourLayers = format - 6;
   const layers = FIELD_LAYERS + colourLayers + step - plain;
   let at = step + 4 + 4 * layers;

@@ -1,3 +1,4 @@
+import { FIELD_BYTES } from './fields';
 import { comparedWith } from './beside';
 import { ColourEncoder, InfraredEncoder } from './colours';
 import { ArithmeticEncoder } from './encoder';
@@ -10,7 +11,6 @@ import { TimeEncoder } from './times';
 const CHANNELS = 4;
 const COLOUR_AT = 30;
 const INFRARED_AT = 36;
-const PLAIN_BYTES: Record<number, number> = { 6: 30, 7: 36, 8: 38 };
 
 /** What all layers of a chunk look at. */
 interface Chunk {
@@ -48,7 +48,7 @@ export class LayeredChunks {
     format: number,
     private readonly pointBytes: number,
   ) {
-    const plain = PLAIN_BYTES[format];
+    const plain = FIELD_BYTES[format];
     this.layers = [
       placeLayer,
       heightLayer,

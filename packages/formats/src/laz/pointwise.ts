@@ -1,3 +1,4 @@
+import { FIELD_BYTES } from './fields';
 import { ColourEncoder } from './colours';
 import { ArithmeticEncoder } from './encoder';
 import { IntegerEncoder } from './integers';
@@ -8,7 +9,6 @@ import { TimeEncoder } from './times';
 
 const TIME_AT: Record<number, number> = { 1: 20, 3: 20 };
 const COLOUR_AT: Record<number, number> = { 2: 20, 3: 28 };
-const PLAIN_BYTES = [20, 28, 26, 34];
 
 /** Codes chunks of the point formats 0 to 3: all fields of a point after each other in one code. */
 export class PointwiseChunks {
@@ -31,7 +31,7 @@ export class PointwiseChunks {
       ? new TimeEncoder(encoder, 'pointwise', view.getInt32(timeAt + 4, true), view.getUint32(timeAt, true))
       : undefined;
     const colours = colourAt ? new ColourEncoder(encoder) : undefined;
-    const plain = PLAIN_BYTES[format];
+    const plain = FIELD_BYTES[format];
     const extra = Array.from({ length: step - plain }, () => new SymbolModel(256));
     for (let i = 1, o = step; i < count; i++, o += step) {
       fields.encode(view, records, o - step, o);

@@ -1,3 +1,4 @@
+import { FIELD_BYTES } from './fields';
 import { VARIABLE } from './chunkTable';
 import { LayeredChunks } from './layered';
 import { PointwiseChunks } from './pointwise';
@@ -7,8 +8,6 @@ export const CHUNK_POINTS = 50000;
 export const LAZ_USER = 'laszip encoded';
 export const LAZ_RECORD = 22204;
 
-const FORMATS = [0, 1, 2, 3, 6, 7, 8];
-const PLAIN_BYTES: Record<number, number> = { 0: 20, 1: 28, 2: 26, 3: 34, 6: 30, 7: 36, 8: 38 };
 /** Kinds of fields by point format: kind, bytes. */
 const ITEMS: Record<number, [number, number][]> = {
   0: [[6, 20]],
@@ -37,13 +36,13 @@ const ITEMS: Record<number, [number, number][]> = {
 };
 
 /** Whether points of this format can be written compressed. */
-export const canCompress = (format: number) => FORMATS.includes(format);
+export const canCompress = (format: number) => format in FIELD_BYTES;
 
 /**
  * Whether each chunk is to be of one scanner channel, and so of any number of points: with colours or extra bytes of
  * several channels in one chunk some readers lose the channel.
  */
-export const oneChannel = (format: number, pointBytes: number) => format >= 6 && pointBytes > PLAIN_BYTES[6];
+export const oneChannel = (format: number, pointBytes: number) => format >= 6 && pointBytes > FIELD_BYTES[6];
 
 export interface ChunkEncoder {
   /** @param records `count` records, at least one. */
@@ -57,7 +56,7 @@ export function chunkEncoder(format: number, pointBytes: number): ChunkEncoder {
 /** The data of the compression record (variable length record "laszip encoded" 22204). */
 export function compressionRecord(format: number, pointBytes: number): Uint8Array {
   const layered = format >= 6;
-  const extra = pointBytes - PLAIN_BYTES[format];
+  const extra = pointBytes - FIELD_BYTES[format];
   const items = [...ITEMS[format], ...(extra > 0 ? [[layered ? 14 : 0, extra]] : [])];
   const out = new Uint8Array(34 + 6 * items.length);
   const view = new DataView(out.buffer);

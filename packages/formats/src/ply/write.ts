@@ -1,6 +1,6 @@
 import { Problem, type Watch } from '@longheron/core/shared';
 import { writeFileWhole } from '../bytes';
-import { allocatePoints, decodeRecords, hasColour, hasTime, type LasFile } from '../las';
+import { allocatePoints, decimalsOf, decodeRecords, hasColour, hasTime, type LasFile } from '../las';
 
 /** What is written of a point; intensity always, colour and time where the cloud has them. */
 const PLAIN: [string, number][] = [
@@ -41,7 +41,7 @@ export async function writePly(
     ...(timed ? ([['double gps_time', 8]] as [string, number][]) : []),
   ];
   const shift = form === 'binary' ? [0, 1, 2].map((k) => Math.round((header.min[k] + header.max[k]) / 2)) : [0, 0, 0];
-  const decimals = header.scale.map((s) => Math.max(0, Math.min(9, Math.ceil(-Math.log10(s) - 1e-9))));
+  const decimals = header.scale.map(decimalsOf);
   let written = 0;
   for (let i = 0; i < header.pointCount; i++) written += keep[i];
   if (written === 0)

@@ -1,6 +1,6 @@
 import { Problem, type Watch } from '@longheron/core/shared';
 import { writeFileWhole } from '../bytes';
-import { allocatePoints, decodeExtra, decodeRecords, hasColour, hasTime, type LasFile } from '../las';
+import { allocatePoints, decimalsOf, decodeExtra, decodeRecords, hasColour, hasTime, type LasFile } from '../las';
 
 /**
  * Writes chosen points as text with named columns, every attribute in one; the coordinate system stands in front as a
@@ -20,7 +20,7 @@ export async function writeXyz(
   const colour = hasColour(header.pointFormat);
   const timed = hasTime(header.pointFormat);
   const extra = file.extraDimensions();
-  const decimals = header.scale.map((s) => Math.max(0, Math.min(9, Math.ceil(-Math.log10(s) - 1e-9))));
+  const decimals = header.scale.map(decimalsOf);
   let written = 0;
   await writeFileWhole(path, async (out) => {
     await out.write(
@@ -61,8 +61,7 @@ export async function writeXyz(
         ];
         if (timed) cells.push(block.gpsTime[i]);
         if (colour) cells.push(block.red![i], block.green![i], block.blue![i]);
-        for (const [k, values] of beside.entries())
-          cells.push(+values[i].toFixed(Math.max(0, Math.min(9, Math.ceil(-Math.log10(extra[k].scale) - 1e-9)))));
+        for (const [k, values] of beside.entries()) cells.push(+values[i].toFixed(decimalsOf(extra[k].scale)));
         lines.push(`${cells.join(',')}\n`);
       }
       await out.write(lines.join(''));

@@ -1,9 +1,9 @@
-import { symmetricEigen } from '../../numeric/eigen';
 import { robustPlane } from '../../numeric/plane';
 import { median } from '../../numeric/statistics';
 import { tick, type Watch } from '../../shared/progress';
 import { sortIntoCells } from '../cells';
 import { type PointSet } from '../points';
+import { NeighbourShapes } from '../shape';
 import { VoxelIndex } from '../voxels';
 
 /** Points that are not left out, close together, with their places in the set. */
@@ -103,33 +103,12 @@ export function shapedPoints(
   const p = compact(set, skip);
   const out = new Uint8Array(set.count);
   if (p.x.length === 0) return out;
-  const K = 16;
-  const FEWEST = 5;
-  const edgeM = settings.radiusM / 2;
-  const index = new VoxelIndex(p.x, p.y, p.z, edgeM);
-  const squared = new Float64Array(K);
-  const ids = new Int32Array(K);
-  const covariance = new Float64Array(9);
+  const neighbours = new NeighbourShapes(p, settings.radiusM, 16, 5);
   for (let k = 0; k < p.x.length; k++) {
     if ((k & 0x3fff) === 0) tick(watch, k / p.x.length, 'Looking at shapes');
-    let n = index.nearest(k, K, 2, squared, ids);
-    while (n > 0 && squared[n - 1] > settings.radiusM ** 2) n--;
-    if (n < FEWEST) continue;
-    let [mx, my, mz] = [p.x[k], p.y[k], p.z[k]];
-    for (let i = 0; i < n; i++) {
-      mx += p.x[ids[i]];
-      my += p.y[ids[i]];
-      mz += p.z[ids[i]];
-    }
-    [mx, my, mz] = [mx / (n + 1), my / (n + 1), mz / (n + 1)];
-    covariance.fill(0);
-    for (let i = -1; i < n; i++) {
-      const j = i < 0 ? k : ids[i];
-      const d = [p.x[j] - mx, p.y[j] - my, p.z[j] - mz];
-      for (let a = 0; a < 3; a++) for (let b = 0; b < 3; b++) covariance[3 * a + b] += d[a] * d[b];
-    }
-    const [l1, l2, l3] = symmetricEigen(covariance, 3).values;
-    if (!(l1 > 0)) continue;
+    const found = neighbours.at(k);
+    if (!found) continue;
+    const [l1, l2, l3] = found.values;
     const measure = settings.what === 'line' ? (l1 - l2) / l1 : (l2 - l3) / l1;
     if (measure >= settings.least) out[p.at[k]] = 1;
   }
