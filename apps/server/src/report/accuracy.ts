@@ -22,6 +22,7 @@ export function accuracy(f: Figures, data: ReportData, small: PlotUnit, factor: 
     test_t: number | null;
     flagged: boolean;
     reason: string | null;
+    used_for?: string | null;
   }>;
   const sorted = [...marks].sort(
     (a, b) => Number(b.flagged) - Number(a.flagged) || Math.abs(b.residual_m ?? -1) - Math.abs(a.residual_m ?? -1),
@@ -89,13 +90,15 @@ export function accuracy(f: Figures, data: ReportData, small: PlotUnit, factor: 
   const state = (m: (typeof marks)[number]) =>
     m.left_out
       ? `left out: ${m.left_out}`
-      : m.flagged
-        ? `does not agree: ${m.reason ?? ''}`
-        : m.residual_m === null
-          ? `not found: ${m.reason ?? ''}`
-          : m.used
-            ? 'in statistics'
-            : `${m.role}, apart`;
+      : m.used_for
+        ? `not independent: ${m.used_for}`
+        : m.flagged
+          ? `does not agree: ${m.reason ?? ''}`
+          : m.residual_m === null
+            ? `not found: ${m.reason ?? ''}`
+            : m.used
+              ? 'in statistics'
+              : `${m.role}, apart`;
   out.push(
     table(
       [

@@ -1,5 +1,4 @@
-import { type StripAgreement } from '@longheron/core/accuracy';
-import { type PlanDistance, type PlanMark } from '@longheron/operations/plan';
+import { type PlanDistance, type PlanMark, type StripAgreement } from '@longheron/core/accuracy';
 import { facts, h2, plain, right, table, value, type Node } from './elements';
 import { type PlotUnit } from './plots';
 
@@ -28,11 +27,16 @@ export interface StripProof {
   toleranceM: number;
 }
 
+/** A figure in the unit of the table's heading; what rounds to nothing has no sign. */
+const figure = (u: PlotUnit) => (v: number | null) =>
+  v === null ? '-' : (v * u.factor).toFixed(u.digits + 1).replace(/^-(0\.?0*)$/, '$1');
+
 /** The chapter on the accuracy of plan, and on what was taped and levelled. */
 export function planAccuracy(p: PlanProof | null, small: PlotUnit, factor: number, symbol: string): Node[] {
   if (!p) return [];
   const { figures: f } = p;
   const s = f.statistics;
+  const number = figure(small);
   const pair = (a: string, b: string) => `${value(s[a], small, 1)} east, ${value(s[b], small, 1)} north`;
   const placed = f.marks.filter((m) => m.dE !== null);
   const out: Node[] = [
@@ -63,24 +67,38 @@ export function planAccuracy(p: PlanProof | null, small: PlotUnit, factor: numbe
   if (placed.length)
     out.push(
       table(
-        ['Mark', 'Role', 'Place by', `East, ${small.symbol}`, `North, ${small.symbol}`, '1 SD', 'Up', 't', 'State'],
+        [
+          'Mark',
+          'Role',
+          'Place by',
+          `East, ${small.symbol}`,
+          `North, ${small.symbol}`,
+          `1 SD, ${small.symbol}`,
+          `Up, ${small.symbol}`,
+          't',
+          'State',
+        ],
         placed.map((m) => [
           plain(m.name),
           m.role,
           m.how ?? '',
-          ...[m.dE, m.dN, Math.max(m.sdE ?? 0, m.sdN ?? 0), m.dH].map((v) =>
-            right(v === null ? '-' : (v * small.factor).toFixed(small.digits + 1)),
-          ),
+          ...[m.dE, m.dN, Math.max(m.sdE ?? 0, m.sdN ?? 0), m.dH].map((v) => right(number(v))),
           right(m.testT === null ? '-' : m.testT.toFixed(1)),
           {
             text: plain(
-              m.flagged ? 'does not agree' : m.used ? 'in statistics' : m.leftOut ? m.note : `${m.role}, apart`,
+              m.flagged
+                ? 'does not agree'
+                : m.used
+                  ? 'in statistics'
+                  : m.apart === 'role'
+                    ? `${m.role}, apart`
+                    : m.note,
             ),
             color: m.flagged ? '#a8402e' : '#15262c',
             fontSize: 7.5,
           },
         ]),
-        [28, 36, 40, 46, 46, 34, 34, 24, '*'],
+        [26, 34, 38, 44, 46, 46, 38, 22, '*'],
       ),
     );
   const absent = f.marks.filter((m) => m.dE === null);
@@ -110,7 +128,7 @@ function onSite(distances: PlanDistance[], small: PlotUnit, factor: number, symb
         `Measured, ${symbol}`,
         `Cloud, ${symbol}`,
         `Difference, ${small.symbol}`,
-        '1 SD',
+        `1 SD, ${small.symbol}`,
         'Verdict',
       ],
       distances.map((d) => [
@@ -127,7 +145,7 @@ function onSite(distances: PlanDistance[], small: PlotUnit, factor: number, symb
           fontSize: 7.5,
         },
       ]),
-      [36, 36, 40, 56, 56, 60, 36, '*'],
+      [34, 34, 40, 56, 52, 62, 46, '*'],
     ),
   ];
 }
@@ -135,6 +153,7 @@ function onSite(distances: PlanDistance[], small: PlotUnit, factor: number, symb
 /** The chapter on strips that lie over each other. */
 export function stripAgreementOf(s: StripProof | null, small: PlotUnit): Node[] {
   if (!s) return [];
+  const number = figure(small);
   return [
     h2('Strips against each other'),
     {
@@ -142,16 +161,22 @@ export function stripAgreementOf(s: StripProof | null, small: PlotUnit): Node[] 
       style: 'soft',
     },
     table(
-      ['Strips', 'Cells', `Mean, ${small.symbol}`, 'SD', 'RMS', 'Expected', 'Within tolerance'],
+      [
+        'Strips',
+        'Cells',
+        `Mean, ${small.symbol}`,
+        `SD, ${small.symbol}`,
+        `RMS, ${small.symbol}`,
+        `Expected, ${small.symbol}`,
+        'Within tolerance',
+      ],
       s.pairs.map((p) => [
         `${p.second} less ${p.first}`,
         right(String(p.cells)),
-        ...[p.meanM, p.sdM, p.rmsM, p.expectedM].map((v) =>
-          right(v === null ? '-' : (v * small.factor).toFixed(small.digits + 1)),
-        ),
+        ...[p.meanM, p.sdM, p.rmsM, p.expectedM].map((v) => right(number(v))),
         (p.rmsM ?? Infinity) <= s.toleranceM ? 'yes' : { text: 'no', color: '#a8402e' },
       ]),
-      [90, 50, 60, 50, 50, 60, '*'],
+      [80, 46, 56, 50, 52, 68, '*'],
     ),
   ];
 }

@@ -69,6 +69,10 @@ describe('clouds in other formats', () => {
     const again = (await cloud())!;
     expect(again.revision.number).toBe(first.revision.number + 1);
     expect(again.revision.content.converted).toMatchObject({ lost: ['column 4'] });
+    // where it lies is told anew too
+    const { min, max } = (again.revision.content.facts as { extent: { min: number[]; max: number[] } }).extent;
+    expect([min[0], max[0]]).toEqual([Math.min(...rows.map((r) => r[0])), Math.max(...rows.map((r) => r[0]))]);
+    expect(min[1]).toBe(Math.min(...rows.map((r) => r[1])));
     const las = await object(again.revision.content.las);
     const p = await las.readAll();
     for (const i of [0, 77, N - 1]) {

@@ -1,5 +1,6 @@
 import { mean, rootMeanSquare, standardDeviation } from '../numeric/statistics';
-import { type AccuracyStatement } from './statistics';
+import { type MarkRole } from './marks';
+import { caveat, classCm, type AccuracyStatement } from './statistics';
 import { studentQuantile } from './student';
 
 /** Statistics of plan residuals at check marks, metres. SD with n − 1, RMSE with n. */
@@ -53,24 +54,20 @@ export function planStatistics(dE: number[], dN: number[]): PlanStatistics {
   } else if (ratio >= 0.6) {
     out.p95M = 2.4477 * 0.5 * (rmseE + rmseN);
     out.p95Note = `NSSDA, 2.4477 × their mean; the axes stand ${ratio.toFixed(2)} to 1`;
-  } else out.p95Note = `none: the axes stand ${ratio.toFixed(2)} to 1, NSSDA asks for 0.6`;
+  } else out.p95Note = `the axes stand ${ratio.toFixed(2)} to 1, NSSDA asks for 0.6`;
   return out;
 }
-
-const rounded = (m: number) => Number((Math.ceil(m * 1000 - 1e-9) / 10).toFixed(1));
-const few = (count: number, asked: number) =>
-  count < asked ? `tested with only ${count} check marks; the standard asks for ${asked}` : undefined;
 
 /** ASPRS 2014, horizontal: both axes' RMSE within the class. */
 export function asprs2014Horizontal(s: PlanStatistics): AccuracyStatement {
   const worse = Math.max(s.rmseE, s.rmseN);
   return {
     standard: 'ASPRS 2014 (edition 1), horizontal',
-    classCm: rounded(worse),
+    classCm: classCm(worse),
     rmseM: worse,
     p95M: s.p95M,
     marksAsked: 20,
-    caveat: few(s.count, 20),
+    caveat: caveat(s.count, 20),
   };
 }
 
@@ -79,10 +76,10 @@ export function asprs2024Horizontal(s: PlanStatistics, markSdM: number): Accurac
   const rmseM = Math.hypot(s.rmseE, s.rmseN, markSdM);
   return {
     standard: 'ASPRS 2024 (edition 2), horizontal',
-    classCm: rounded(rmseM),
+    classCm: classCm(rmseM),
     rmseM,
     marksAsked: 30,
-    caveat: few(s.count, 30),
+    caveat: caveat(s.count, 30),
   };
 }
 
@@ -131,4 +128,43 @@ export function checkDistance(
     ...{ foundM, differenceM, expectedSdM, testT },
     agrees: testT <= DISTANCE_LIMIT,
   };
+}
+
+/** A mark in a check of plan: its place in the cloud less its given one, metres; null where it has none. */
+export interface PlanMark {
+  name: string;
+  role: MarkRole;
+  given: [number, number, number];
+  found: [number, number, number | null] | null;
+  how: 'fit' | 'pick' | null;
+  dE: number | null;
+  dN: number | null;
+  dH: number | null;
+  sdE: number | null;
+  sdN: number | null;
+  expectedSdM: number | null;
+  /** Length of the difference from the median of the check marks over its expected SD. */
+  testT: number | null;
+  flagged: boolean;
+  used: boolean;
+  /** Why a mark with a place does not enter the statistics. */
+  apart: 'left out' | 'not independent' | 'too weak' | 'role' | null;
+  points: number;
+  note: string;
+  picture: string | null;
+  leftOut: string | null;
+}
+
+/** What was taped or levelled between two marks against the cloud, metres. */
+export interface PlanDistance {
+  from: string;
+  to: string;
+  kind: 'distance' | 'height';
+  measuredM: number;
+  foundM: number | null;
+  differenceM: number | null;
+  expectedSdM: number | null;
+  testT: number | null;
+  agrees: boolean | null;
+  note: string;
 }

@@ -68,11 +68,13 @@ function roundUp(value: number, step: number): number {
   return Math.ceil(value / step - 1e-9) * step;
 }
 
-function classCm(rmseM: number): number {
+/** RMSE in cm, rounded up to 0.1 cm. */
+export function classCm(rmseM: number): number {
   return Number(roundUp(rmseM * 100, 0.1).toFixed(1));
 }
 
-function caveat(count: number, asked: number): string | undefined {
+/** What is said of too few marks. */
+export function caveat(count: number, asked: number): string | undefined {
   return count < asked ? `tested with only ${count} check marks; the standard asks for ${asked}` : undefined;
 }
 

@@ -18,7 +18,8 @@ import { suspectMarks, type MarkContext } from './marks';
 import { nameFinding } from './names';
 import { inspectTrajectory } from './trajectory';
 
-export { type Extent, type FileFacts } from './facts';
+export { emptyFacts, type Extent, type FileFacts } from './facts';
+export { inspectPoints } from './points';
 export * from './marks';
 export * from './names';
 
@@ -49,7 +50,7 @@ export async function inspectFile(
   else if (kind === 'point-cloud') {
     const format = await cloudFormat(path);
     if (format === 'las') await inspectCloud(out, path, watch);
-    else await inspectPoints(out, path, { ply: 'PLY', e57: 'E57', text: 'text, a point to a line' }[format], watch);
+    else await inspectPoints(out, path, format, watch);
   } else if (kind === 'mounting') {
     const mounting = readMounting(await readFile(path), name);
     const sensors = Object.keys(mounting.sensors);

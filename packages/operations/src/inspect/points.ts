@@ -1,13 +1,24 @@
 import { type Watch } from '@longheron/core/shared';
-import { openPoints } from '../convert';
+import { type PointColumns } from '@longheron/formats/xyz';
+import { openPoints, type CloudFormat } from '../convert';
 import { type FileFacts } from './facts';
 
+const FORMAT_NAMES = { ply: 'PLY', e57: 'E57', text: 'text, a point to a line' };
 /** Beyond this no coordinates of a site are about a point of its own, metres. */
 const LOCAL_M = 20_000;
 
-/** Facts and findings of a cloud in a format other than LAS; every point is read. */
-export async function inspectPoints(out: FileFacts, path: string, format: string, watch?: Watch): Promise<void> {
-  const source = await openPoints(path, out.name);
+/**
+ * Facts and findings of a cloud in a format other than LAS; every point is read.
+ * @param columns what the columns of a text hold, else as guessed.
+ */
+export async function inspectPoints(
+  out: FileFacts,
+  path: string,
+  format: Exclude<CloudFormat, 'las'>,
+  watch?: Watch,
+  columns?: PointColumns,
+): Promise<void> {
+  const source = await openPoints(path, out.name, columns);
   try {
     const min = [Infinity, Infinity, Infinity];
     const max = [-Infinity, -Infinity, -Infinity];
@@ -49,7 +60,7 @@ export async function inspectPoints(out: FileFacts, path: string, format: string
         'Nothing can be done with it.',
         'Ask for the file again.',
       );
-    out.details.push(['Format', format], ...source.details, ['Points', String(out.count)]);
+    out.details.push(['Format', FORMAT_NAMES[format]], ...source.details, ['Points', String(out.count)]);
     if (without)
       found(
         'points-invalid',

@@ -5,6 +5,8 @@ import {
   planStatistics,
   type FoundPlace,
   type Mark,
+  type PlanDistance,
+  type PlanMark,
 } from '@longheron/core/accuracy';
 import { type ReferenceSystem } from '@longheron/core/frames';
 import { median } from '@longheron/core/numeric';
@@ -32,28 +34,6 @@ export interface Pick {
   northingM: number;
   /** 1 SD of pointing, metres. */
   sdM: number;
-}
-
-export interface PlanMark {
-  name: string;
-  role: Mark['role'];
-  given: [number, number, number];
-  found: [number, number, number | null] | null;
-  how: 'fit' | 'pick' | null;
-  dE: number | null;
-  dN: number | null;
-  dH: number | null;
-  sdE: number | null;
-  sdN: number | null;
-  expectedSdM: number | null;
-  /** Length of the difference from the median of the check marks over its expected SD. */
-  testT: number | null;
-  flagged: boolean;
-  used: boolean;
-  points: number;
-  note: string;
-  picture: string | null;
-  leftOut: string | null;
 }
 
 const FLAG_T = 3.5;
@@ -132,6 +112,15 @@ function planMark(s: KeptSight, pick: Pick | undefined, cloudSdM: number, tolera
   const h = at ? heightOf(at.dE, at.dN) : null;
   // a place no better than that says nothing of the tolerance
   const weak = !!at && Math.max(at.sdE, at.sdN) > toleranceM / 2;
+  const apart = mark.leftOutReason
+    ? 'left out'
+    : mark.role !== 'check'
+      ? 'role'
+      : s.usedFor
+        ? 'not independent'
+        : weak
+          ? 'too weak'
+          : null;
   const markSd = Math.sqrt(((mark.sdEM ?? 0) ** 2 + (mark.sdNM ?? 0) ** 2) / 2);
   return {
     ...{ name: mark.name, role: mark.role, given, points: s.points, picture: s.picture ?? null },
@@ -144,7 +133,8 @@ function planMark(s: KeptSight, pick: Pick | undefined, cloudSdM: number, tolera
     sdN: at?.sdN ?? null,
     expectedSdM: at ? Math.hypot(markSd, cloudSdM, Math.sqrt((at.sdE ** 2 + at.sdN ** 2) / 2)) : null,
     ...{ testT: null, flagged: false },
-    used: !!at && mark.role === 'check' && !mark.leftOutReason && !s.usedFor && !weak,
+    used: !!at && apart === null,
+    apart: at ? apart : null,
     note: mark.leftOutReason
       ? `left out: ${mark.leftOutReason}`
       : s.usedFor
@@ -171,19 +161,6 @@ function judge(marks: PlanMark[]): void {
     m.testT = off(m) / s;
     m.flagged = m.testT > FLAG_T && off(m) > FLAG_M;
   }
-}
-
-export interface PlanDistance {
-  from: string;
-  to: string;
-  kind: Measurement['kind'];
-  measuredM: number;
-  foundM: number | null;
-  differenceM: number | null;
-  expectedSdM: number | null;
-  testT: number | null;
-  agrees: boolean | null;
-  note: string;
 }
 
 /** What was taped and levelled between marks against their places in the cloud. */

@@ -8,8 +8,6 @@ const FILL_CELLS = 3;
 /** Brightness about a mark, 0 for no point and 1–255; row 0 is the northernmost. */
 export interface Patch {
   cells: Uint8Array;
-  /** Share of cells that hold a point of their own. */
-  filledShare: number;
 }
 
 /**
@@ -33,12 +31,10 @@ export function drawPatch(
     count[r * n + c]++;
   }
   const cells = new Uint8Array(n * n);
-  let filled = 0;
   for (let r = 0; r < n; r++)
     for (let c = 0; c < n; c++) {
       let s = sum[r * n + c];
       let k: number = count[r * n + c];
-      if (k) filled++;
       for (let ring = 1; !k && ring <= FILL_CELLS; ring++)
         for (let j = Math.max(0, r - ring); j <= Math.min(n - 1, r + ring); j++)
           for (let i = Math.max(0, c - ring); i <= Math.min(n - 1, c + ring); i++) {
@@ -50,5 +46,5 @@ export function drawPatch(
         cells[r * n + c] = 1 + Math.round(254 * Math.min(1, Math.max(0, v)));
       }
     }
-  return { cells, filledShare: filled / (n * n) };
+  return { cells };
 }

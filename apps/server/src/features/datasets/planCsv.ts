@@ -1,6 +1,6 @@
+import { type PlanDistance, type PlanMark } from '@longheron/core/accuracy';
 import { METRES_PER, UNIT_SYMBOL, type LengthUnit } from '@longheron/core/frames';
 import { csvCell } from '@longheron/formats/csv';
-import { type PlanDistance, type PlanMark } from '@longheron/operations/plan';
 
 /** Residuals of a check of plan and what was taped, as CSV in the unit of the project, units in the columns' names. */
 export function planCsv(figures: Record<string, unknown>, unit: LengthUnit, crs: string): string {

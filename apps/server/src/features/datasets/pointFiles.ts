@@ -1,12 +1,13 @@
 import { createReadStream } from 'node:fs';
 import { type Response } from 'express';
 import { ZipFile } from 'yazl';
+import { POINT_EXTENSION, type PointFormat } from '@longheron/operations/convert';
 import { HttpError } from '../../http/errors';
 import { type ObjectStore } from '../../storage';
 
 /** What an export of points made: one file, or pieces with an index. */
 interface PointFiles {
-  format?: string;
+  format?: PointFormat;
   file?: string;
   /** The file of exports made by earlier versions. */
   las?: string;
@@ -14,11 +15,9 @@ interface PointFiles {
   pieces?: Array<{ name: string; sha256: string; own: number; neighbours: number }>;
 }
 
-const EXTENSION: Record<string, string> = { las: 'las', laz: 'laz', ply: 'ply', 'ply-text': 'ply', csv: 'csv' };
-
 /** Sends the points of an export: the file as it is, several in one ZIP with their index and table. */
 export function sendPoints(response: Response, store: ObjectStore, content: PointFiles, base: string): void {
-  const extension = EXTENSION[content.format ?? 'las'];
+  const extension = POINT_EXTENSION[content.format ?? 'las'];
   if (!content.pieces) {
     const sha = content.file ?? content.las;
     if (!sha || !store.has(sha)) throw new HttpError(404, 'The file of this export is gone.', { code: 'not-found' });

@@ -120,6 +120,8 @@ async function readColumns(
     madeBy: 'edit',
     content: { ...content, ...result.content },
   });
+  await replaceNotices(Number(project.id), Number(dataset.id), result.notices);
+  await judgeTogether(Number(project.id));
   await queue.succeed(run, [Number(dataset.id)]);
 }
 

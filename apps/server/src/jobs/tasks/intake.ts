@@ -7,7 +7,7 @@ import { readMounting } from '@longheron/formats/mounting';
 import { readTrajectory } from '@longheron/formats/trajectory';
 import { type PointColumns } from '@longheron/formats/xyz';
 import { cloudFormat, convertCloud, textColumns, type Converted } from '@longheron/operations/convert';
-import { inspectFile, suspectMarks, type MarkContext } from '@longheron/operations/inspect';
+import { emptyFacts, inspectFile, inspectPoints, suspectMarks, type MarkContext } from '@longheron/operations/inspect';
 import { storeCloud } from './cloudStore';
 import { previewTrajectory } from './preview';
 import { objectPath, Shelf } from './shelf';
@@ -103,6 +103,7 @@ export async function openCloud(r: TaskRequest, watch: Watch): Promise<TaskResul
   let las = p.object;
   const content: Record<string, unknown> = {};
   const log: string[] = [];
+  const notices: Notice[] = [];
   if (format !== 'las') {
     let made: Converted | undefined;
     const options = { name: p.name, columns: p.columns, crs: p.crs ?? undefined, created: new Date() };
@@ -113,6 +114,13 @@ export async function openCloud(r: TaskRequest, watch: Watch): Promise<TaskResul
     log.push(`${made!.points} points written as LAS, ${made!.left} without coordinates left out.`);
     if (made!.lost.length) log.push(`Not carried over: ${made!.lost.join(', ')}.`);
   }
+  if (p.columns && format !== 'las') {
+    // where it lies and what was found on intake were by the guessed columns
+    const facts = emptyFacts(path, p.name, (await stat(path)).size, 'point-cloud');
+    await inspectPoints(facts, path, format, part(watch, 0.4, 0.5), p.columns);
+    notices.push(...facts.findings);
+    content.facts = { ...facts, path: undefined, findings: undefined };
+  }
   if (format === 'text') {
     const found = await textColumns(path, p.name);
     content.pointText = found && {
@@ -122,7 +130,7 @@ export async function openCloud(r: TaskRequest, watch: Watch): Promise<TaskResul
     };
   }
   const stored = await storeCloud(shelf, r.storeFolder, las, format === 'las' ? watch : part(watch, 0.4, 1));
-  return { content: { las, ...content, ...stored }, contentHash: las, objects: shelf.objects, notices: [], log };
+  return { content: { las, ...content, ...stored }, contentHash: las, objects: shelf.objects, notices, log };
 }
 
 /** Reads a table of another column order as marks. */

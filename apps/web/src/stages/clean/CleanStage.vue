@@ -32,6 +32,8 @@ const chosen = computed(
 );
 const result = computed(() => (chosen.value?.stage === 'clean' ? chosen.value : undefined));
 const figures = computed(() => result.value?.revision.content.figures as Figures | undefined);
+/** A result that may be found again in its place: a part cut out or a corrected cloud is another thing. */
+const over = computed(() => (figures.value?.ground !== undefined ? result.value : undefined));
 const counts = computed(() =>
   Object.entries((chosen.value?.revision.content.countsByClass ?? {}) as Record<string, number>).map(([c, n]) => ({
     cls: Number(c),
@@ -82,7 +84,7 @@ const start = (again: boolean) =>
       ...{ ...strays.value, ...land.value, ...cloth.value },
       ...{ things: things.value && ground.value, ...thing.value },
     },
-    again ? result.value?.id : undefined,
+    again ? over.value?.id : undefined,
   );
 const defaults = () => {
   strays.value = { ...STRAY_DEFAULTS };
@@ -354,10 +356,10 @@ watchEffect(() => (view.active = (byHand.value ? chosen.value?.id : result.value
         </fieldset>
         <div class="row">
           <el-button type="primary" native-type="submit" :disabled="!source || (!noise && !ground)">{{
-            result ? 'Find them again' : 'Find strays and ground'
+            over ? 'Find them again' : 'Find strays and ground'
           }}</el-button>
           <el-button
-            v-if="result"
+            v-if="over"
             :disabled="!source"
             title="Keeps this result and makes another beside it"
             @click="start(false)"
@@ -366,7 +368,7 @@ watchEffect(() => (view.active = (byHand.value ? chosen.value?.id : result.value
         </div>
         <el-button link @click="defaults">Back to the defaults</el-button>
       </el-form>
-      <template v-if="figures && result && panel === 'find'">
+      <template v-if="figures && over && result && panel === 'find'">
         <h3 class="gap">Result</h3>
         <table class="facts">
           <tbody>

@@ -9,9 +9,8 @@ import { isTyping } from '../../ui/keys';
  */
 const props = defineProps<{
   picture: string | null;
-  /** Edge of the square and of a cell, metres. */
+  /** Edge of the square, metres. */
   edgeM: number;
-  cellM: number;
   /** Metres east and north of the given place. */
   fit: [number, number] | null;
   pick: [number, number] | null;

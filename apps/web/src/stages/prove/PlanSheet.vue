@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue';
+import { type PlanMark } from '@longheron/core/accuracy';
 import { type DatasetDto } from '@longheron/contract/api';
 import { useProject } from '../../stores/project';
 import Num from '../../ui/Num.vue';
 import OutOfDate from '../../ui/OutOfDate.vue';
 import { useUnits } from '../../ui/units';
-import { type PlanFigures, type PlanMark } from './plan';
+import { type PlanFigures } from './plan';
 
 const props = defineProps<{ dataset: DatasetDto; figures: PlanFigures; selected?: PlanMark; picked: boolean }>();
 defineEmits<{ takeBack: [] }>();

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch, watchEffect } from 'vue';
 import { useEventListener, useLocalStorage } from '@vueuse/core';
+import { type PlanMark } from '@longheron/core/accuracy';
 import { type DatasetDto } from '@longheron/contract/api';
 import { api } from '../../api/client';
 import { type MapMark } from '../../map/marks';
@@ -20,7 +21,7 @@ import { useMapData } from '../mapData';
 import PickPicture from './PickPicture.vue';
 import PlanSheet from './PlanSheet.vue';
 import ProveParts from './ProveParts.vue';
-import { type PlanContent, type PlanMark } from './plan';
+import { type PlanContent } from './plan';
 
 /** Where marks lie in the cloud against where they were surveyed: targets fitted, or picked in pictures. */
 const store = useProject();
@@ -266,7 +267,6 @@ const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!))
           <PickPicture
             :picture="selected.picture"
             :edge-m="content.patch.edgeM"
-            :cell-m="content.patch.cellM"
             :fit="fit"
             :pick="pick"
             :show-given="showGiven"
@@ -287,10 +287,10 @@ const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!))
               <th>Role</th>
               <th>Place by</th>
               <th class="r">East, {{ small.symbol }}</th>
-              <th class="r">North</th>
-              <th class="r">Length</th>
-              <th class="r" title="1 SD of the place in the cloud">±</th>
-              <th class="r">Height there</th>
+              <th class="r">North, {{ small.symbol }}</th>
+              <th class="r">Length, {{ small.symbol }}</th>
+              <th class="r" title="1 SD of the place in the cloud">±, {{ small.symbol }}</th>
+              <th class="r" title="Height there, found less given">Up, {{ small.symbol }}</th>
               <th class="r" title="Length off the median of the check marks over what is expected">t</th>
               <th>State</th>
               <th>How</th>
@@ -317,11 +317,11 @@ const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!))
               <td class="r"><Num :value="inSmall(m.dH)" :digits="d" plus /></td>
               <td class="r"><Num :value="m.testT" :digits="1" /></td>
               <td>
-                <span v-if="m.leftOut" class="state">left out</span>
+                <span v-if="m.apart === 'left out'" class="state">left out</span>
                 <span v-else-if="m.flagged" class="state bad">does not agree</span>
                 <span v-else-if="m.used" class="state ok">in statistics</span>
-                <span v-else-if="/^too weak/.test(m.note)" class="state warn">too weak</span>
-                <span v-else-if="/^not independent/.test(m.note)" class="state warn">not independent</span>
+                <span v-else-if="m.apart === 'too weak'" class="state warn">too weak</span>
+                <span v-else-if="m.apart === 'not independent'" class="state warn">not independent</span>
                 <span v-else-if="!m.how" class="state">no place</span>
                 <span v-else class="state">apart</span>
               </td>

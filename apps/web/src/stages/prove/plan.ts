@@ -1,38 +1,6 @@
+import { type PlanDistance, type PlanMark } from '@longheron/core/accuracy';
+
 /** What a check of plan holds, as the server makes it. */
-export interface PlanMark {
-  name: string;
-  role: 'control' | 'check' | 'unused';
-  given: [number, number, number];
-  found: [number, number, number | null] | null;
-  how: 'fit' | 'pick' | null;
-  dE: number | null;
-  dN: number | null;
-  dH: number | null;
-  sdE: number | null;
-  sdN: number | null;
-  expectedSdM: number | null;
-  testT: number | null;
-  flagged: boolean;
-  used: boolean;
-  points: number;
-  note: string;
-  picture: string | null;
-  leftOut: string | null;
-}
-
-export interface PlanDistance {
-  from: string;
-  to: string;
-  kind: 'distance' | 'height';
-  measuredM: number;
-  foundM: number | null;
-  differenceM: number | null;
-  expectedSdM: number | null;
-  testT: number | null;
-  agrees: boolean | null;
-  note: string;
-}
-
 export interface PlanFigures {
   marks: PlanMark[];
   statistics: {

@@ -228,8 +228,6 @@ function weighed(
 interface Refined {
   at: { x: number; y: number; turn: number; a: number; b: number };
   rms: number;
-  /** Width over which one tone goes over into the other, metres. */
-  blur: number;
   /** Robust deviation of the brightness from the pattern. */
   scale: number;
   points: number;
@@ -294,7 +292,7 @@ function refine(points: BrightPoints, half: number, start: Start, blur: number):
     a += step[3];
     b += step[4];
     if (round < ROUNDS - 1 && Math.hypot(step[0], step[1]) > 1e-5) continue;
-    return { at: { x, y, turn, a, b }, rms, blur, scale, points: count };
+    return { at: { x, y, turn, a, b }, rms, scale, points: count };
   }
   return undefined;
 }
