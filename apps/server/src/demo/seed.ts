@@ -19,7 +19,7 @@ import { describeReference } from '../features/systems';
 import { type Services } from '../services';
 
 const { rover, base, navigation, antennas, orbits, inertial, olderRover, olderBase } = FILE_NAMES;
-const { pole, occupations, measured, exposures, photos, geoid } = FILE_NAMES;
+const { area, pole, occupations, measured, exposures, photos, geoid } = FILE_NAMES;
 const GNSS_FILES = [
   rover,
   base,
@@ -32,6 +32,7 @@ const GNSS_FILES = [
   pole,
   occupations,
   measured,
+  area,
   exposures,
   photos,
   geoid,
@@ -172,13 +173,13 @@ async function runChain(services: Services, id: number): Promise<void> {
   await runField(id, step, existing, trajectory, mounting);
 }
 
-/** Plan at the painted targets, with what was taped, and the strips against each other. */
+/** Plan at the painted targets, with what was taped, the strips against each other, and how the ordered area is covered. */
 async function runProofs(
   id: number,
   step: Step,
   existing: (kind: string, stage: string) => Promise<number | undefined>,
   cloud: number,
-): Promise<{ plan: number; strips: number }> {
+): Promise<{ plan: number; strips: number; coverage: number }> {
   const measured = (await Dataset.findOne({ where: { projectId: id, kind: 'measurements' } }))?.id;
   const plan =
     (await existing('plan-check', 'prove')) ??
@@ -187,7 +188,10 @@ async function runProofs(
       ...(measured ? { measured: [Number(measured)] } : {}),
     }));
   const strips = (await existing('agreement', 'prove')) ?? (await step('agreement', { cloud }));
-  return { plan: Number(plan), strips: Number(strips) };
+  const coverage =
+    (await existing('coverage', 'prove')) ??
+    (await step('coverage', { cloud, outlines: await byName(id, FILE_NAMES.area) }, { area: 'area of work' }));
+  return { plan: Number(plan), strips: Number(strips), coverage: Number(coverage) };
 }
 
 type Step = (

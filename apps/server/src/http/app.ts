@@ -14,6 +14,7 @@ import { runRoutes } from '../features/runs';
 import { stationRoutes } from '../features/stations';
 import { editRoutes } from '../features/edits';
 import { pickRoutes } from '../features/picks';
+import { outlineRoutes } from '../features/outlines';
 import { platformRoutes } from '../features/platforms';
 import { sheetRoutes } from '../features/sheets';
 import { viewRoutes } from '../features/views';
@@ -67,6 +68,7 @@ export function makeApp(services: Services, logger: Logger, hosts: string[], web
   platformRoutes(api, services);
   sheetRoutes(api, services);
   pickRoutes(api, services);
+  outlineRoutes(api, services);
   healthRoutes(api);
   api.use(() => {
     throw new HttpError(404, 'There is nothing at this address.', { code: 'not-found' });

@@ -38,6 +38,20 @@ export async function marksUsedFor(cloud: Revision): Promise<Record<string, stri
 
 const LONGEST_TRAIL = 30;
 
+function refuseUnready(name: string, cloud: Record<string, unknown>): void {
+  if (!cloud.las)
+    throw new Problem(`"${name}" is still being prepared.`, {
+      code: 'cloud-not-ready',
+      remedy: 'Wait until its job has ended, or run that job again.',
+    });
+}
+
+/** The file of areas and lines that a run was given, if any. */
+function outlinesOf(inputs: Record<string, Current[]>, store: ObjectStore): { path: string; name: string } | undefined {
+  const given = inputs.outlines?.[0];
+  return given && { path: store.path(String(given.revision.content.object)), name: given.dataset.name };
+}
+
 /** The system of a project as text for `parseSystem`. */
 export function systemText(project: Project): string {
   const r = project.reference as { horizontal: number; vertical: number } | null;
@@ -85,15 +99,24 @@ export async function payloadOf(
   }
   if (operation === 'trajectory-report') return { data: await assembleTrajectoryReport(project, inputs.trajectory[0]) };
   if (operation === 'report') {
-    const { surface, check, plan, strips } = inputs;
-    return { data: await assembleReport(project, surface[0], check[0], plan?.[0], strips?.[0]) };
+    const { surface, check, plan, strips, coverage } = inputs;
+    return {
+      data: await assembleReport(project, surface[0], check[0], {
+        ...{ plan: plan?.[0], strips: strips?.[0], coverage: coverage?.[0] },
+      }),
+    };
+  }
+  if (operation === 'merge') {
+    const clouds = inputs.clouds.map(({ dataset, revision }) => ({ name: dataset.name, cloud: revision.content }));
+    clouds.forEach((c) => refuseUnready(c.name, c.cloud));
+    return { clouds, crs };
   }
   const cloud = content('cloud');
-  if (!cloud.las)
-    throw new Problem(`"${inputs.cloud[0].dataset.name}" is still being prepared.`, {
-      code: 'cloud-not-ready',
-      remedy: 'Wait until its job has ended, or run that job again.',
-    });
+  refuseUnready(inputs.cloud[0].dataset.name, cloud);
+  if (operation === 'reproject') {
+    const edited = { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits };
+    return { edited, las: cloud.las, crs, from: s.from, name: inputs.cloud[0].dataset.name };
+  }
   if (operation === 'plan-check')
     return {
       ...s,
@@ -112,6 +135,10 @@ export async function payloadOf(
       ...{ las: cloud.las, crs, by: s.by, check: content('check').figures },
     };
   if (operation === 'agreement') return { ...s, cloud, crs, toleranceM: project.toleranceM };
+  if (operation === 'coverage') {
+    const outlines = outlinesOf(inputs, store);
+    return { cloud, crs, toleranceM: project.toleranceM, settings: s, outlines };
+  }
   if (operation === 'extract')
     return {
       ...{ cloud, las: cloud.las, crs, selection: parseSelection(s.selection), thinM: s.thinM, keep: s.keep },
@@ -122,7 +149,14 @@ export async function payloadOf(
     return {
       ...{ edited, las: cloud.las, crs },
       ...{ classes: s.classes, strips: s.strips, withRejected: s.withRejected },
-      ...{ format: s.format, split: s.split, tileM: s.tileM, bufferM: s.bufferM, capPoints: s.capPoints },
+      ...{
+        system: s.system,
+        format: s.format,
+        split: s.split,
+        tileM: s.tileM,
+        bufferM: s.bufferM,
+        capPoints: s.capPoints,
+      },
     };
   if (operation === 'classify')
     return {

@@ -1,4 +1,4 @@
-import { AGREEMENT_DEFAULTS } from '@longheron/core/accuracy';
+import { AGREEMENT_DEFAULTS, COVERAGE_DEFAULTS } from '@longheron/core/accuracy';
 import { CLOTH_DEFAULTS, GROUND_DEFAULTS, STRAY_DEFAULTS, THING_DEFAULTS } from '@longheron/core/cloud';
 import { PLAN_DEFAULTS } from '@longheron/operations/plan';
 import { type DatasetKind } from '@longheron/contract/api';
@@ -136,6 +136,22 @@ export const PLANS: Record<string, OperationPlan> = {
     roles: { cloud: { kinds: ['point-cloud'] } },
     defaults: { keep: 'precise' },
   },
+  merge: {
+    task: 'merge',
+    version: 1,
+    title: 'Merge clouds',
+    output: { kind: 'point-cloud', stage: 'clean', name: 'Merged cloud' },
+    roles: { clouds: { kinds: ['point-cloud'], several: true } },
+    defaults: {},
+  },
+  reproject: {
+    task: 'reproject',
+    version: 1,
+    title: "Bring a cloud into the project's system",
+    output: { kind: 'point-cloud', stage: 'clean', name: "Cloud in the project's system" },
+    roles: { cloud: { kinds: ['point-cloud'] } },
+    defaults: {},
+  },
   check: {
     task: 'check',
     version: 1,
@@ -151,6 +167,14 @@ export const PLANS: Record<string, OperationPlan> = {
     output: { kind: 'agreement', stage: 'prove', name: 'Strip agreement' },
     roles: { cloud: { kinds: ['point-cloud'] } },
     defaults: { ...AGREEMENT_DEFAULTS, groundOnly: false },
+  },
+  coverage: {
+    task: 'coverage',
+    version: 1,
+    title: 'Measure density and voids',
+    output: { kind: 'coverage', stage: 'prove', name: 'Coverage' },
+    roles: { cloud: { kinds: ['point-cloud'] }, outlines: { kinds: ['outlines'], optional: true } },
+    defaults: { ...COVERAGE_DEFAULTS, groundOnly: false },
   },
   'plan-check': {
     task: 'plan-check',
@@ -201,6 +225,7 @@ export const PLANS: Record<string, OperationPlan> = {
       check: { kinds: ['residuals'] },
       plan: { kinds: ['plan-check'], optional: true },
       strips: { kinds: ['agreement'], optional: true },
+      coverage: { kinds: ['coverage'], optional: true },
     },
     defaults: {},
   },

@@ -6,6 +6,8 @@ import { classify } from './tasks/classify';
 import { compare } from './tasks/compare';
 import { demoFiles, demoHead } from './tasks/demo';
 import { bringEditsIn, edit, editedFile, extract, find, select, type EditedCloud } from './tasks/edit';
+import { merge, reproject } from './tasks/combine';
+import { coverage } from './tasks/coverage';
 import { correct } from './tasks/correct';
 import { planCheck } from './tasks/planCheck';
 import { exportCloud } from './tasks/exportCloud';
@@ -81,6 +83,9 @@ const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<T
   find,
   extract,
   agreement,
+  coverage,
+  merge,
+  reproject,
   'plan-check': planCheck,
   correct,
   events,

@@ -1,3 +1,4 @@
+import { type CoverageProof } from './coverage';
 import { type PlanProof, type StripProof } from './proofs';
 
 /** What every report is written from: everything is gathered beforehand, so that writing needs no database. */
@@ -44,6 +45,7 @@ export interface ReportData extends ReportBase {
   check: { name: string; figures: Record<string, never>; cloud: string };
   plan: PlanProof | null;
   strips: StripProof | null;
+  coverage: CoverageProof | null;
   surface: {
     name: string;
     figures: Record<string, number | null>;
@@ -54,7 +56,12 @@ export interface ReportData extends ReportBase {
   place: { figures: Record<string, never> } | null;
   density: { medianPerM2: number; targetPerM2: number; belowShare: number; coveredM2: number } | null;
   /** Object hashes. */
-  pictures: { relief: string; density: string | null; views: Array<{ object: string; caption: string }> };
+  pictures: {
+    relief: string;
+    density: string | null;
+    coverage: string | null;
+    views: Array<{ object: string; caption: string }>;
+  };
 }
 
 /** The report on a trajectory. */

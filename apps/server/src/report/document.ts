@@ -1,14 +1,23 @@
 import { METRES_PER, UNIT_SYMBOL } from '@longheron/core/frames';
 import { accuracy } from './accuracy';
 import { type ReportData } from './content';
+import { coverageChapter } from './coverage';
 import { type Figures } from './elements';
 import { planAccuracy, stripAgreementOf } from './proofs';
 import { pages } from './pages';
 import { type PlotUnit } from './plots';
 import { notices, pictures, products, referenceLine, staleWarning, trail, verdict } from './sections';
 
+/** Pictures of the report as PNG. */
+export interface ReportImages {
+  relief: Buffer;
+  density: Buffer | null;
+  coverage: Buffer | null;
+  views: Buffer[];
+}
+
 /** The report as a document definition. Only characters of the fonts' latin subset are used. */
-export function reportDocument(data: ReportData, images: { relief: Buffer; density: Buffer | null; views: Buffer[] }) {
+export function reportDocument(data: ReportData, images: ReportImages) {
   const factor = 1 / METRES_PER[data.reference.unit];
   const symbol = UNIT_SYMBOL[data.reference.unit];
   const small: PlotUnit =
@@ -23,6 +32,7 @@ export function reportDocument(data: ReportData, images: { relief: Buffer; densi
     ...accuracy(figures, data, small, factor, symbol),
     ...planAccuracy(data.plan, small, factor, symbol),
     ...stripAgreementOf(data.strips, small),
+    ...coverageChapter(data.coverage, images.coverage, factor, symbol),
     ...products(data, factor, symbol, figures),
     ...pictures(data, images),
     ...notices(data),

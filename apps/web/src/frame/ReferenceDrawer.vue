@@ -4,17 +4,14 @@ import { check, ReferenceLine } from '@longheron/contract/requests';
 import { api } from '../api/client';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
+import SystemChoice from '../ui/SystemChoice.vue';
 
-interface Entry {
-  code: number;
-  name: string;
-  area: string;
-}
 const store = useProject();
 const view = useView();
 const form = ref({ horizontal: 0, vertical: 5773, unit: 'metre', time: 'gps', epoch: undefined as number | undefined });
 const tolerance = ref(0.03);
-const found = ref<Entry[]>([]);
+/** Name of the system that is set. */
+const name = ref('');
 const message = ref('');
 const purpose = ref('');
 interface Suggestion {
@@ -25,7 +22,7 @@ interface Suggestion {
 }
 const suggestions = ref<Suggestion[]>([]);
 function take(s: Suggestion): void {
-  found.value = [{ code: s.horizontal, name: s.name, area: '' }];
+  name.value = s.name;
   form.value.horizontal = s.horizontal;
   form.value.vertical = s.vertical === 5773 ? 5773 : 0;
 }
@@ -37,7 +34,7 @@ watch(
     const r = store.project?.reference;
     if (r) {
       form.value = { horizontal: r.horizontal, vertical: r.vertical, unit: r.unit, time: r.time, epoch: r.epoch };
-      found.value = [{ code: r.horizontal, name: r.horizontalName, area: '' }];
+      name.value = r.horizontalName;
     }
     purpose.value = store.project?.purpose ?? '';
     void api
@@ -48,11 +45,6 @@ watch(
     message.value = '';
   },
 );
-
-async function search(text: string): Promise<void> {
-  found.value =
-    text.trim().length < 2 ? [] : await api.get<Entry[]>(`/systems?q=${encodeURIComponent(text)}`).catch(() => []);
-}
 
 async function save(): Promise<void> {
   const checked = check(ReferenceLine, form.value);
@@ -80,38 +72,21 @@ async function save(): Promise<void> {
       Everything is shown and delivered in this system. Nothing is assumed: what a file does not say is asked for.
     </p>
     <el-form novalidate label-position="top" @submit.prevent="save">
-      <el-form-item label="Projected coordinate system (EPSG list)">
-        <el-select
-          v-model="form.horizontal"
-          filterable
-          remote
-          :remote-method="search"
-          placeholder="Code, name or country"
-          style="width: 100%"
-        >
-          <el-option v-for="e in found" :key="e.code" :value="e.code" :label="`${e.name} (${e.code})`" />
-        </el-select>
-      </el-form-item>
-      <div v-if="suggestions.length" class="suggestions">
-        <span class="soft">The files speak for:</span>
-        <p v-for="g in suggestions" :key="`${g.horizontal} ${g.vertical}`">
-          <el-button link @click="take(g)">{{ g.name }} ({{ g.horizontal }})</el-button>
-          <span class="soft">{{ g.because }}</span>
-          <span
-            v-if="store.project?.reference && g.horizontal !== store.project.reference.horizontal"
-            class="state warn"
-          >
-            differs from what is set</span
-          >
-        </p>
-      </div>
-      <el-form-item label="Heights refer to">
-        <el-select v-model="form.vertical"
-          ><el-option :value="5773" label="EGM96 geoid (15′ grid, ± 5 mm)" /><el-option
-            :value="0"
-            label="the ellipsoid"
-        /></el-select>
-      </el-form-item>
+      <SystemChoice v-model:horizontal="form.horizontal" v-model:vertical="form.vertical" :name="name">
+        <div v-if="suggestions.length" class="suggestions">
+          <span class="soft">The files speak for:</span>
+          <p v-for="g in suggestions" :key="`${g.horizontal} ${g.vertical}`">
+            <el-button link @click="take(g)">{{ g.name }} ({{ g.horizontal }})</el-button>
+            <span class="soft">{{ g.because }}</span>
+            <span
+              v-if="store.project?.reference && g.horizontal !== store.project.reference.horizontal"
+              class="state warn"
+            >
+              differs from what is set</span
+            >
+          </p>
+        </div>
+      </SystemChoice>
       <el-form-item label="Length unit">
         <el-select v-model="form.unit"
           ><el-option value="metre" label="metre" /><el-option

@@ -294,8 +294,8 @@ function drawPicture(code: string): void {
 
 onMounted(() => {
   const code = projectionCode();
-  const layer = (source: VectorSource, zIndex: number) =>
-    new VectorLayer({ source, zIndex, updateWhileInteracting: true });
+  const layer = (source: VectorSource, zIndex: number, declutter = false) =>
+    new VectorLayer({ source, zIndex, declutter, updateWhileInteracting: true });
   map.value = new OlMap({
     target: element.value!,
     layers: [
@@ -304,7 +304,7 @@ onMounted(() => {
       layer(sources.extents, 2),
       layer(sources.contours, 3),
       layer(sources.path, 4),
-      layer(sources.shapes, 4),
+      layer(sources.shapes, 4, true),
       layer(sources.section, 5),
       layer(sources.dots, 5),
       layer(sources.marks, 6),
@@ -403,7 +403,13 @@ watch(
   () => styleContours(),
 );
 watch(() => [view.section, props.draft, look.picked], drawSectionLine, { deep: true });
-defineExpose({ fit });
+/** Moves the map to a place, so that so many metres are seen across. */
+function show([e, n]: [number, number], acrossM: number): void {
+  touched = true;
+  const half = acrossM / 2;
+  map.value?.getView().fit([e - half, n - half, e + half, n + half], { duration: 150 });
+}
+defineExpose({ fit, show });
 </script>
 
 <template>

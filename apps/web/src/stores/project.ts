@@ -126,8 +126,8 @@ export const useProject = defineStore('project', () => {
     gather: ['intake', 'demo'],
     position: ['position', 'join', 'stops', 'events', 'trajectory-report', 'handover'],
     place: ['place'],
-    clean: ['classify', 'correct', 'extract'],
-    prove: ['check', 'plan-check', 'agreement'],
+    clean: ['classify', 'correct', 'extract', 'merge', 'reproject'],
+    prove: ['check', 'plan-check', 'agreement', 'coverage'],
     deliver: ['surface', 'export-cloud', 'report'],
   };
 

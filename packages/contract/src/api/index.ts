@@ -37,6 +37,7 @@ export type DatasetKind =
   | 'events'
   | 'occupations'
   | 'measurements'
+  | 'outlines'
   | 'photos'
   | 'geoid'
   | 'positions'
@@ -45,6 +46,7 @@ export type DatasetKind =
   | 'point-cloud'
   | 'residuals'
   | 'agreement'
+  | 'coverage'
   | 'plan-check'
   | 'surface'
   | 'export'
@@ -229,6 +231,7 @@ export const COUNT_NOUNS: Record<string, string> = {
     events: 'events',
     occupations: 'occupations',
     measurements: 'measurements',
+    outlines: 'areas and lines',
     photos: 'photographs',
   },
   ...{ geoid: 'values', inertial: 'samples' },

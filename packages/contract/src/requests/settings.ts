@@ -423,6 +423,54 @@ export class AgreementSettings {
   groundOnly?: boolean;
 }
 
+export class CoverageSettings {
+  @IsOptional()
+  @IsNumber({}, { message: 'The cell is a number in metres.' })
+  @Min(0.1, range('The cell', 0.1, 100, 'm'))
+  @Max(100, range('The cell', 0.1, 100, 'm'))
+  cellM?: number;
+  @IsOptional()
+  @IsNumber({}, { message: 'The wanted density is a number of points/m².' })
+  @Min(0.01, range('The wanted density', 0.01, 100000, 'points/m²'))
+  @Max(100000, range('The wanted density', 0.01, 100000, 'points/m²'))
+  targetPerM2?: number;
+  @IsOptional()
+  @IsInt({ message: 'The number of points is a whole number.' })
+  @Min(1, range('The number of points', 1, 10000, ''))
+  @Max(10000, range('The number of points', 1, 10000, ''))
+  fewest?: number;
+  @IsOptional()
+  @IsNumber({}, { message: 'The smallest void is a number in m².' })
+  @Min(0, range('The smallest void', 0, 1e6, 'm²'))
+  @Max(1e6, range('The smallest void', 0, 1e6, 'm²'))
+  leastVoidM2?: number;
+  @IsOptional()
+  @IsNumber({}, { message: 'The half width of gaps is a number in metres.' })
+  @Min(0, range('The half width of gaps', 0, 200, 'm'))
+  @Max(200, range('The half width of gaps', 0, 200, 'm'))
+  closeM?: number;
+  @IsOptional()
+  @IsBoolean()
+  groundOnly?: boolean;
+  /** Name of the area in the file; all of its areas without it. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(120)
+  area?: string;
+}
+
+const SYSTEM = /^EPSG:\d{4,6}(\+\d{4,6})?$/;
+const SYSTEM_TEXT = { message: 'A system is written like EPSG:25832+5773, or EPSG:25832 with ellipsoidal heights.' };
+
+export class MergeSettings {}
+
+export class ReprojectSettings {
+  /** System of a cloud whose file names none. */
+  @IsOptional()
+  @Matches(SYSTEM, SYSTEM_TEXT)
+  from?: string;
+}
+
 export class CheckSettings {}
 
 export class SurfaceSettings {
@@ -463,6 +511,10 @@ export class ExportCloudSettings {
   @IsOptional()
   @IsIn(['las', 'laz', 'ply', 'ply-text', 'csv'], { message: 'Write LAS, LAZ, PLY (binary or text) or CSV.' })
   format?: 'las' | 'laz' | 'ply' | 'ply-text' | 'csv';
+  /** Other than the project's. */
+  @IsOptional()
+  @Matches(SYSTEM, SYSTEM_TEXT)
+  system?: string;
   @IsOptional()
   @IsIn(['one', 'strips', 'tiles'], { message: 'Write one file, a file for each strip, or tiles.' })
   split?: 'one' | 'strips' | 'tiles';
@@ -493,6 +545,9 @@ export const SETTINGS = {
   extract: ExtractSettings,
   check: CheckSettings,
   agreement: AgreementSettings,
+  coverage: CoverageSettings,
+  merge: MergeSettings,
+  reproject: ReprojectSettings,
   'plan-check': PlanCheckSettings,
   correct: CorrectSettings,
   surface: SurfaceSettings,

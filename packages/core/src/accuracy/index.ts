@@ -7,3 +7,4 @@ export * from './stripAgreement';
 export * from './targets';
 export * from './plan';
 export * from './confusion';
+export * from './cover';

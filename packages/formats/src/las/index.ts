@@ -8,3 +8,7 @@ export * from './output';
 export * from './split';
 export * from './fromPoints';
 export * from './shift';
+export * from './system';
+export * from './reproject';
+export * from './convertRecord';
+export * from './merge';

@@ -118,16 +118,27 @@ export class RecordOutput {
   }
 }
 
-/** The same header and variable length records for a file whose points are compressed or not. */
-export function headFor(head: Uint8Array, header: LasHeader, compress: boolean): Uint8Array {
+/**
+ * The same header and variable length records for a file whose points are compressed or not.
+ * @param change records to leave out, by user and number, and records to put in.
+ */
+export function headFor(
+  head: Uint8Array,
+  header: LasHeader,
+  compress: boolean,
+  change?: { without: (userId: string, recordId: number) => boolean; add: Uint8Array[] },
+): Uint8Array {
   const view = new DataView(head.buffer, head.byteOffset, head.byteLength);
   const kept: Uint8Array[] = [];
   let at = header.headerBytes;
   for (let i = 0; i < header.vlrCount; i++) {
     const end = at + 54 + view.getUint16(at + 20, true);
-    if (header.vlrs[i].userId !== LAZ_USER || header.vlrs[i].recordId !== LAZ_RECORD) kept.push(head.subarray(at, end));
+    const { userId, recordId } = header.vlrs[i];
+    if ((userId !== LAZ_USER || recordId !== LAZ_RECORD) && !change?.without(userId, recordId))
+      kept.push(head.subarray(at, end));
     at = end;
   }
+  kept.push(...(change?.add ?? []));
   if (compress)
     kept.push(vlr(LAZ_USER, LAZ_RECORD, 'compressed points', compressionRecord(header.pointFormat, header.pointBytes)));
   // what some writers leave between the records and the points

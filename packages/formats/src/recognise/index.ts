@@ -20,6 +20,7 @@ export type FileKind =
   | 'measurements'
   | 'photos'
   | 'geoid'
+  | 'outlines'
   | 'marks'
   | 'mounting'
   | 'table'
@@ -93,6 +94,11 @@ export function recogniseBytes(head: Uint8Array): FileKind {
   if (/^.{60}ANTEX VERSION \/ SYST/.test(text)) return 'gnss-antennas';
   if (/^#[a-d][PV]\d{4} /.test(text)) return 'gnss-orbits';
   if (/^\s*\{/.test(text) && /"sensors"\s*:/.test(text)) return 'mounting';
+  if (
+    /^\s*\{/.test(text) &&
+    /"type"\s*:\s*"(FeatureCollection|Feature|GeometryCollection|(Multi)?(Polygon|LineString))"/.test(text)
+  )
+    return 'outlines';
   if (head.includes(0)) return 'unknown';
   const first = text.split(/\r\n|\n|\r/).find((l) => l.trim() && !l.startsWith('#')) ?? '';
   const columns = first

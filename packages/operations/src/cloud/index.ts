@@ -14,10 +14,23 @@ export interface LoadedCloud {
   notices: Notice[];
 }
 
+/** Codes of the system that a file names, heights 0 when it names none that is known; undefined without a system in plan. */
+export function codesNamed(header: LasHeader): { horizontal: number; vertical: number } | undefined {
+  const { horizontal, vertical } = crsCodesOf(header);
+  if (!horizontal) return undefined;
+  return { horizontal, vertical: vertical && findSystem(vertical)?.kind === 'vertical' ? vertical : 0 };
+}
+
+/** The system that a file names as text for `parseSystem`; '' when it names none. */
+export function labelNamed(header: LasHeader): string {
+  const codes = codesNamed(header);
+  return codes ? `EPSG:${codes.horizontal}${codes.vertical ? `+${codes.vertical}` : ''}` : '';
+}
+
 /** The system a LAS file names; undefined when it names none that can be used. */
 export function systemOfHeader(header: LasHeader, file: string, notices: Notice[]): ReferenceSystem | undefined {
-  const codes = crsCodesOf(header);
-  if (!codes.horizontal) {
+  const codes = codesNamed(header);
+  if (!codes) {
     notices.push({
       code: 'las-crs',
       severity: 'warning',
@@ -29,8 +42,7 @@ export function systemOfHeader(header: LasHeader, file: string, notices: Notice[
     return undefined;
   }
   try {
-    const vertical = codes.vertical && findSystem(codes.vertical)?.kind === 'vertical' ? codes.vertical : 0;
-    return makeReferenceSystem(systemDefinition(codes.horizontal, vertical));
+    return makeReferenceSystem(systemDefinition(codes.horizontal, codes.vertical));
   } catch (error) {
     notices.push({
       code: 'las-crs',

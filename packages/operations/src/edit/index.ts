@@ -5,3 +5,5 @@ export * from './find';
 export * from './pack';
 export * from './file';
 export * from './agreement';
+export * from './stream';
+export * from './coverage';

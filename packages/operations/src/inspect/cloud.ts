@@ -1,13 +1,7 @@
 import { quantileOfSorted } from '@longheron/core/numeric';
 import { type Notice, type Watch } from '@longheron/core/shared';
-import {
-  ADJUSTED_GPS_OFFSET_S,
-  allocatePoints,
-  crsCodesOf,
-  decodeRecords,
-  hasTime,
-  LasFile,
-} from '@longheron/formats/las';
+import { ADJUSTED_GPS_OFFSET_S, allocatePoints, decodeRecords, hasTime, LasFile } from '@longheron/formats/las';
+import { labelNamed } from '../cloud';
 import { type FileFacts } from './facts';
 
 /** Facts and findings of a point cloud; every point is read, since headers may lie. */
@@ -15,8 +9,7 @@ export async function inspectCloud(out: FileFacts, path: string, watch?: Watch):
   const file = await LasFile.openPath(path);
   try {
     const { header } = file;
-    const codes = crsCodesOf(header);
-    const crs = codes.horizontal ? `EPSG:${codes.horizontal}${codes.vertical ? `+${codes.vertical}` : ''}` : null;
+    const crs = labelNamed(header) || null;
     out.count = header.pointCount;
     const add = (
       code: string,
@@ -83,7 +76,7 @@ export async function inspectCloud(out: FileFacts, path: string, watch?: Watch):
         'Say in which system it is.',
         'variable length records',
       );
-    else if (!codes.vertical)
+    else if (!crs.includes('+'))
       add(
         'las-vertical',
         'warning',

@@ -2,6 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { extremes } from '@longheron/core/numeric';
 import { formatGps } from '@longheron/core/time';
 import { readGeoid } from '@longheron/formats/geoid';
+import { readOutlines } from '@longheron/formats/geojson';
 import { readMeasurements } from '@longheron/formats/measurements';
 import { readAntennas, readOrbits } from '@longheron/formats/rinex';
 import { type FileFacts } from './facts';
@@ -71,4 +72,24 @@ export async function inspectMeasurements(out: FileFacts, path: string, name: st
     ['Height differences', String(list.filter((m) => m.kind === 'height').length)],
     ['Marks', marks.join(', ')],
   );
+}
+
+/** Facts of areas and lines. */
+export async function inspectOutlines(out: FileFacts, path: string, name: string): Promise<void> {
+  const { outlines, horizontal } = readOutlines(await readFile(path), name);
+  out.count = outlines.length;
+  const named = (kind: 'area' | 'line') => outlines.filter((o) => o.kind === kind).map((o) => o.name);
+  const system = horizontal === 0 ? 'longitude and latitude' : horizontal ? `EPSG:${horizontal}` : 'none named';
+  out.details.push(
+    ['Areas', named('area').join(', ') || 'none'],
+    ['Lines', named('line').join(', ') || 'none'],
+    ['Coordinates', system],
+  );
+  if (horizontal === null)
+    out.findings.push({
+      ...{ code: 'outline-crs', severity: 'warning', file: out.name },
+      text: 'The areas and lines name no coordinate system, and are no longitude and latitude.',
+      effect: "They are taken to be in the project's system.",
+      remedy: 'Write the file in longitude and latitude, or with the "crs" member.',
+    });
 }

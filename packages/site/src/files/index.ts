@@ -43,6 +43,7 @@ import { EXCHANGED_MARK, FEET_MARK, measuredOnSite, surveyedMarks } from '../mar
 import { SITE_SYSTEM } from '../terrain';
 import { measurementsCsv } from '@longheron/formats/measurements';
 import { localGeoidGrid } from '../geoid';
+import { areaText } from './area';
 import { oldCloud } from './oldCloud';
 import { type SiteWriters } from './writers';
 
@@ -76,6 +77,7 @@ export const FILE_NAMES = {
   pole: 'pole_20260616_gnss.rnx',
   occupations: 'pole_20260616_occupations.csv',
   measured: 'site_measured.csv',
+  area: 'area_of_work.geojson',
   exposures: 'vehicle_20260616_exposures.csv',
   photos: 'vehicle_20260616_photos.csv',
   inertial: 'vehicle_20260616.imu.h5',
@@ -214,6 +216,7 @@ export async function makeSmallFiles(
   await writeFile(join(folder, FILE_NAMES.extraMarks), writers.marks(planted, SITE_SYSTEM));
   const [fromY, toY] = options.size === 'full' ? [40, 600] : [SMALL_FROM_Y, SMALL_TO_Y];
   await writeFile(join(folder, FILE_NAMES.oldCloud), oldCloud(options.seed, fromY, toY));
+  await writeFile(join(folder, FILE_NAMES.area), areaText(fromY, toY, system));
 }
 
 /** Makes the GNSS observations of vehicle and base, the navigation file and the inertial data of the vehicle. */

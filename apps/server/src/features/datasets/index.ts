@@ -16,6 +16,7 @@ import { editedPoint, pointAttributes } from './point';
 import { planCsv } from './planCsv';
 import { sendPoints } from './pointFiles';
 import { qualityCsv } from './qualityCsv';
+import { voidsCsv, type CoverageContent } from './voidsCsv';
 import { residualsCsv } from './residualsCsv';
 import { datasetsOf, revisionDto } from './trail';
 
@@ -222,6 +223,12 @@ export function datasetRoutes(api: Router, { queue, store }: Services): void {
       const { figures, crs } = revision.content as { figures: Record<string, unknown>; crs: string };
       response.type('text/csv').attachment(`${base}.csv`);
       response.send(planCsv(figures, (project.reference as ReferenceDto | null)?.unit ?? 'metre', crs));
+      return;
+    }
+    if (wanted === 'voids' && dataset.kind === 'coverage') {
+      const unit = (project.reference as ReferenceDto | null)?.unit ?? 'metre';
+      response.type('text/csv').attachment(`${base}.csv`);
+      response.send(voidsCsv(revision.content as unknown as CoverageContent, unit, String(revision.content.crs)));
       return;
     }
     if (wanted === 'residuals' && dataset.kind === 'residuals') {

@@ -49,7 +49,7 @@ export async function takeFile(
   );
   const facts = result.content.facts as { kind: DatasetKind };
   await store.takeFile(path, String(result.content.object), Number(result.content.bytes), facts.kind, move);
-  const twin = await findTwin(projectId, result.contentHash);
+  const twin = await findTwin(projectId, result.contentHash, facts.kind);
   if (twin) {
     if (move) await forgetUpload(path);
     await run.update({ log: [...run.log, `The same content is there already as "${twin.name}".`] });
@@ -125,11 +125,12 @@ async function readColumns(
   await queue.succeed(run, [Number(dataset.id)]);
 }
 
-async function findTwin(projectId: number, contentHash: string): Promise<Dataset | undefined> {
+/** A dataset of the same kind with the same content: a file that was written here may come back as a cloud. */
+async function findTwin(projectId: number, contentHash: string, kind: DatasetKind): Promise<Dataset | undefined> {
   const rows = await Revision.findAll({ where: { contentHash: Buffer.from(contentHash, 'hex') } });
   for (const row of rows) {
     const d = await Dataset.findByPk(row.datasetId);
-    if (d && Number(d.projectId) === projectId) return d;
+    if (d && Number(d.projectId) === projectId && d.kind === kind) return d;
   }
   return undefined;
 }

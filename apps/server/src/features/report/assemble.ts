@@ -1,6 +1,7 @@
 import { VERSION } from '@longheron/operations/shared';
 import { Picture, Sheet, type Project } from '../../database/models';
 import { type ReportBase, type ReportData, type TrajectoryReportData } from '../../report/content';
+import { type CoverageProof } from '../../report/coverage';
 import { type PlanProof, type StripProof } from '../../report/proofs';
 import { gatherTrail, type Held } from './trail';
 
@@ -53,10 +54,9 @@ export async function assembleReport(
   project: Project,
   surface: Held,
   check: Held,
-  plan?: Held,
-  strips?: Held,
+  { plan, strips, coverage }: { plan?: Held; strips?: Held; coverage?: Held } = {},
 ): Promise<ReportData> {
-  const proofs = [plan, strips].filter((h): h is Held => h !== undefined);
+  const proofs = [plan, strips, coverage].filter((h): h is Held => h !== undefined);
   const { trail, notices, ordered, label } = await gatherTrail(project, [check, ...proofs, surface]);
   const cloudOf = (held: Held) =>
     label(
@@ -86,6 +86,7 @@ export async function assembleReport(
         }
       : null,
     strips: strips ? stripsOf(strips, cloudOf(strips)) : null,
+    coverage: coverage ? coverageProof(coverage, cloudOf(coverage)) : null,
     surface: {
       name: surface.dataset.name,
       figures: s.figures,
@@ -99,6 +100,8 @@ export async function assembleReport(
     pictures: {
       relief: s.picture,
       density: density?.picture ?? null,
+      coverage:
+        (coverage?.revision.content as { pictures?: { density: string } } | undefined)?.pictures?.density ?? null,
       views: views.map((v) => ({ object: v.object.toString('hex'), caption: v.caption })),
     },
   };
@@ -108,4 +111,9 @@ function stripsOf(strips: Held, cloud: string): StripProof {
   const c = strips.revision.content as unknown as StripProof;
   const { pairs, cells, differences, rmsM, toleranceM } = c;
   return { name: strips.dataset.name, cloud, pairs, cells, differences, rmsM, toleranceM };
+}
+
+function coverageProof(coverage: Held, cloud: string): CoverageProof {
+  const { ordered, figures, voids, settings } = coverage.revision.content as unknown as CoverageProof;
+  return { name: coverage.dataset.name, cloud, ordered, figures, voids, settings };
 }

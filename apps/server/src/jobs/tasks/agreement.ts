@@ -1,8 +1,7 @@
-import sharp from 'sharp';
-import { type StripAgreement } from '@longheron/core/accuracy';
 import { type Watch } from '@longheron/core/shared';
 import { agreementNotices, agreementOf } from '@longheron/operations/edit';
 import { cloudOf, type EditedCloud } from './edit';
+import { gridPicture, onScale } from './gridPicture';
 import { jsonHash, Shelf } from './shelf';
 import { type TaskRequest, type TaskResult } from './types';
 
@@ -42,6 +41,9 @@ export async function agreement(r: TaskRequest, watch: Watch): Promise<TaskResul
   );
   const limitM = Math.max(p.toleranceM, 0.01);
   const plain = (v: number) => (Number.isFinite(v) ? v : null);
+  const picture = gridPicture(map, false, (k) =>
+    Number.isNaN(map.valueM[k]) ? undefined : onScale(SIGNED, 0.5 + map.valueM[k] / (2 * limitM)),
+  );
   const pairs = found.pairs.map((pair) => Object.fromEntries(Object.entries(pair).map(([k, v]) => [k, plain(v)])));
   const content = {
     pairs,
@@ -54,7 +56,7 @@ export async function agreement(r: TaskRequest, watch: Watch): Promise<TaskResul
     },
     settings: { cellM, fewest, roughestM, apartM, groundOnly: p.groundOnly },
     ...{ toleranceM: p.toleranceM, limitM, crs: p.crs },
-    picture: found.cells ? await shelf.bytes(await picture(map, limitM), 'png') : null,
+    picture: found.cells ? await shelf.bytes(await picture, 'png') : null,
     layout: {
       ...{ cellM: map.cellM, columns: map.columns, rows: map.rows, westM: map.minX + cloud.origin[0] },
       northM: map.minY + cloud.origin[1] + map.rows * map.cellM,
@@ -68,21 +70,4 @@ export async function agreement(r: TaskRequest, watch: Watch): Promise<TaskResul
     notices: agreementNotices(found, p.toleranceM),
     log: [`${found.differencesM.length} differences of ${found.pairs.length} pairs of strips in ${found.cells} cells.`],
   };
-}
-
-function picture({ valueM, columns, rows }: StripAgreement['map'], limitM: number): Promise<Buffer> {
-  const out = new Uint8Array(4 * columns * rows);
-  for (let row = 0; row < rows; row++)
-    for (let c = 0; c < columns; c++) {
-      const v = valueM[(rows - 1 - row) * columns + c];
-      if (Number.isNaN(v)) continue;
-      const u = Math.max(0, Math.min(1, 0.5 + v / (2 * limitM))) * (SIGNED.length - 1);
-      const i = Math.min(SIGNED.length - 2, Math.floor(u));
-      const at = 4 * (row * columns + c);
-      for (let k = 0; k < 3; k++) out[at + k] = SIGNED[i][k] + (SIGNED[i + 1][k] - SIGNED[i][k]) * (u - i);
-      out[at + 3] = 255;
-    }
-  return sharp(out, { raw: { width: columns, height: rows, channels: 4 } })
-    .png()
-    .toBuffer();
 }

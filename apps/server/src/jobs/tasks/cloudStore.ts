@@ -1,11 +1,11 @@
 import { mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import sharp from 'sharp';
 import { type CloudIndex } from '@longheron/contract/api';
 import { type Notice, type Watch } from '@longheron/core/shared';
 import { LasFile } from '@longheron/formats/las';
 import { systemOfHeader } from '@longheron/operations/cloud';
 import { buildCloud, type BuiltCloud, type Density } from '@longheron/operations/octree';
+import { densityColour, gridPicture } from './gridPicture';
 import { incoming, objectPath, type Shelf } from './shelf';
 
 export interface StoredCloud {
@@ -82,36 +82,14 @@ async function describeDensity(shelf: Shelf, d: Density, target: number): Promis
   const covered = Array.from(d.perM2.filter((n) => n > 0)).sort((a, b) => a - b);
   const below = covered.filter((n) => n < target).length;
   return {
-    picture: await shelf.bytes(await densityPicture(d, target), 'png'),
+    picture: await shelf.bytes(
+      await gridPicture(d, true, (k) => (d.perM2[k] ? densityColour(d.perM2[k], target) : undefined)),
+      'png',
+    ),
     layout: { cellM: 1, westM: d.westM, northM: d.northM, columns: d.columns, rows: d.rows },
     medianPerM2: covered.length ? covered[covered.length >> 1] : 0,
     targetPerM2: target,
     belowShare: covered.length ? below / covered.length : 0,
     coveredM2: covered.length,
   };
-}
-
-/** Blue where the target is met, ochre below it, the paler the thinner; empty squares are transparent. */
-function densityPicture(d: Density, target: number): Promise<Buffer> {
-  const out = new Uint8Array(4 * d.perM2.length);
-  for (let i = 0; i < d.perM2.length; i++) {
-    const n = d.perM2[i];
-    if (n === 0) continue;
-    const u = Math.min(1, Math.log(1 + n) / Math.log(1 + 8 * target));
-    const [from, to] =
-      n >= target
-        ? [
-            [179, 205, 227],
-            [29, 79, 145],
-          ]
-        : [
-            [245, 232, 205],
-            [201, 147, 54],
-          ];
-    for (let k = 0; k < 3; k++) out[4 * i + k] = from[k] + (to[k] - from[k]) * u;
-    out[4 * i + 3] = 255;
-  }
-  return sharp(out, { raw: { width: d.columns, height: d.rows, channels: 4 } })
-    .png()
-    .toBuffer();
 }

@@ -3,6 +3,7 @@ import { part, Problem, type Notice, type Watch } from '@longheron/core/shared';
 import { parseSystem } from '@longheron/formats/crs';
 import { decodeRecords, allocatePoints, LasFile, WITHHELD } from '@longheron/formats/las';
 import { POINT_EXTENSION, writeAs, type PointFormat } from '@longheron/operations/convert';
+import { reprojectCloud } from '@longheron/operations/combine';
 import { tileIndex, writeStrips, writeTiles, type WrittenPiece } from '@longheron/operations/pieces';
 import { incoming, objectPath, Shelf } from './shelf';
 import { type TaskRequest, type TaskResult } from './types';
@@ -10,6 +11,8 @@ import { type TaskRequest, type TaskResult } from './types';
 interface Payload {
   las: string;
   crs: string;
+  /** Other than the project's. */
+  system?: string;
   classes: number[];
   strips: number[];
   withRejected: boolean;
@@ -22,10 +25,20 @@ interface Payload {
 }
 
 /** Writes chosen classes and strips of a cloud to files, and says how many points were left out and why. */
-export async function exportCloud(r: TaskRequest, watch: Watch): Promise<TaskResult> {
-  const p = r.payload as unknown as Payload;
+export async function exportCloud(r: TaskRequest, whole: Watch): Promise<TaskResult> {
+  const given = r.payload as unknown as Payload;
+  const system = given.system && given.system !== given.crs ? given.system : undefined;
+  // points are carried into another system first, in a file of their own
+  const carried = system ? incoming(r.storeFolder) : undefined;
+  if (system && carried) {
+    const name = 'the cloud';
+    const path = objectPath(r.storeFolder, given.las);
+    await reprojectCloud(path, carried, parseSystem(system), undefined, part(whole, 0, 0.3), name);
+  }
+  const watch = system ? part(whole, 0.3, 1) : whole;
+  const p = system ? { ...given, crs: system } : given;
   const shelf = new Shelf(r.storeFolder);
-  const file = await LasFile.openPath(objectPath(r.storeFolder, p.las));
+  const file = await LasFile.openPath(carried ?? objectPath(r.storeFolder, p.las));
   try {
     const { header } = file;
     const { keep, left } = await choose(file, p, part(watch, 0, 0.2, 'Choosing points'));
@@ -70,6 +83,7 @@ export async function exportCloud(r: TaskRequest, watch: Watch): Promise<TaskRes
     };
   } finally {
     await file.close();
+    if (carried) await rm(carried, { force: true });
   }
 }
 

@@ -21,6 +21,7 @@ export async function writeReport(r: TaskRequest, watch: Watch): Promise<TaskRes
   const images = {
     relief: await picture(data.pictures.relief),
     density: data.pictures.density ? await picture(data.pictures.density) : null,
+    coverage: data.pictures.coverage ? await picture(data.pictures.coverage) : null,
     views: await Promise.all(data.pictures.views.map((v) => picture(v.object))),
   };
   tick(watch, 0.5, 'Writing pages');

@@ -31,6 +31,9 @@ export interface TaskRequest {
     | 'find'
     | 'extract'
     | 'agreement'
+    | 'coverage'
+    | 'merge'
+    | 'reproject'
     | 'plan-check'
     | 'correct';
   storeFolder: string;

@@ -14,6 +14,7 @@ import { className } from '../../views3d/colouring';
 import CloudBench from '../CloudBench.vue';
 import ByHand from './ByHand.vue';
 import FindPoints from './FindPoints.vue';
+import WholeClouds from './WholeClouds.vue';
 import { useSelection } from '../../stores/selection';
 import { useMapData } from '../mapData';
 
@@ -92,12 +93,14 @@ const defaults = () => {
   cloth.value = { ...CLOTH_DEFAULTS };
   thing.value = { ...THINGS };
 };
-const panel = useLocalStorage<'find' | 'points' | 'hand'>('longheron.cleanPanel', 'find');
+const panel = useLocalStorage<'find' | 'points' | 'hand' | 'whole'>('longheron.cleanPanel', 'find');
 const selection = useSelection();
 /** A selection belongs to the parts that act on it. */
-watch(panel, (now) => now === 'find' && selection.begin(0));
+watch(panel, (now) => (now === 'find' || now === 'whole') && selection.begin(0));
 onBeforeUnmount(() => selection.begin(0));
-const byHand = computed(() => panel.value !== 'find' && chosen.value?.revision.content.index);
+const byHand = computed(
+  () => (panel.value === 'hand' || panel.value === 'points') && chosen.value?.revision.content.index,
+);
 watchEffect(() => (view.active = (byHand.value ? chosen.value?.id : result.value?.id) ?? null));
 </script>
 
@@ -143,11 +146,12 @@ watchEffect(() => (view.active = (byHand.value ? chosen.value?.id : result.value
     <CloudBench storage-key="clean" :dataset="chosen" :path="path" :marks="marks" />
     <template #sheet>
       <el-radio-group v-model="panel" size="small" class="panels" aria-label="Part of the sheet"
-        ><el-radio-button value="find" label="Ground and strays" /><el-radio-button
-          value="points"
-          label="Find" /><el-radio-button value="hand" label="By hand"
+        ><el-radio-button value="find" label="Ground" /><el-radio-button value="points" label="Find" /><el-radio-button
+          value="hand"
+          label="By hand" /><el-radio-button value="whole" label="Whole clouds"
       /></el-radio-group>
-      <ByHand v-if="byHand && chosen && panel === 'hand'" :dataset="chosen" />
+      <WholeClouds v-if="panel === 'whole'" />
+      <ByHand v-else-if="byHand && chosen && panel === 'hand'" :dataset="chosen" />
       <FindPoints v-else-if="byHand && chosen" :dataset="chosen" />
       <p v-else-if="panel !== 'find'" class="soft">No cloud is ready to be worked on.</p>
       <h2 v-if="panel === 'find'">Find strays and ground</h2>

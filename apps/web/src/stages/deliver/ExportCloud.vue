@@ -4,6 +4,7 @@ import { useProject } from '../../stores/project';
 import { className } from '../../views3d/colouring';
 import Num from '../../ui/Num.vue';
 import Setting from '../../ui/Setting.vue';
+import SystemChoice from '../../ui/SystemChoice.vue';
 
 const store = useProject();
 const cloud = ref(0);
@@ -20,6 +21,9 @@ const FORMATS = {
   'ply-text': ['PLY, text', 'coordinates, intensity, class, strip, colour and time'],
   csv: ['CSV with named columns', 'every attribute but flags and scan angle'],
 } as const;
+const other = ref(false);
+const horizontal = ref(0);
+const vertical = ref(5773);
 const plain = computed(() => format.value === 'las' || format.value === 'laz');
 watch(plain, (p) => {
   if (!p) split.value = 'one';
@@ -62,6 +66,9 @@ const start = () =>
     {
       ...{ classes: classes.value, strips: strips.value, withRejected: withRejected.value },
       ...{ format: format.value, split: split.value, ...tiles.value },
+      ...(other.value && horizontal.value
+        ? { system: `EPSG:${horizontal.value}${vertical.value ? `+${vertical.value}` : ''}` }
+        : {}),
     },
   );
 </script>
@@ -91,6 +98,8 @@ const start = () =>
         ><el-select v-model="format"
           ><el-option v-for="(f, k) in FORMATS" :key="k" :value="k" :label="f[0]" /></el-select
       ></el-form-item>
+      <el-checkbox v-model="other" label="In another coordinate system" />
+      <SystemChoice v-if="other" v-model:horizontal="horizontal" v-model:vertical="vertical" label="System" />
       <el-form-item v-if="plain" label="Files"
         ><el-select v-model="split"
           ><el-option value="one" label="one file" /><el-option
@@ -133,7 +142,7 @@ const start = () =>
         Up to <Num :value="expected" /> points with {{ FORMATS[format][1] }}. The result says how many were left out and
         why.
       </p>
-      <el-button native-type="submit" :disabled="!cloud">{{
+      <el-button native-type="submit" :disabled="!cloud || (other && !horizontal)">{{
         split === 'one' ? 'Write the file' : 'Write the files'
       }}</el-button>
     </el-form>

@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue';
 import { api } from '../../api/client';
 import { useProject } from '../../stores/project';
 import { bytesText } from '../../ui/format';
+import DatasetChoice from '../../ui/DatasetChoice.vue';
 import OutOfDate from '../../ui/OutOfDate.vue';
 
 const store = useProject();
@@ -10,16 +11,22 @@ const report = computed(() => store.latest('report'));
 const surface = ref(0);
 const check = ref(0);
 const NONE = 0;
-const plan = ref(NONE);
-const strips = ref(NONE);
+/** Proofs that the report may carry besides heights. */
+const PROOFS = [
+  { role: 'plan', kind: 'plan-check', label: 'Check of plan' },
+  { role: 'strips', kind: 'agreement', label: 'Strips against each other' },
+  { role: 'coverage', kind: 'coverage', label: 'Density and voids' },
+] as const;
+const proofs = ref<Record<string, number>>({});
+const offered = computed(() => PROOFS.filter((p) => store.ofKind(p.kind).length));
 watch(
   () => store.datasets.length,
   () => {
     const of = (role: string) => report.value?.revision.inputs.find((i) => i.role === role)?.datasetId;
     surface.value = of('surface') ?? store.latest('surface')?.id ?? 0;
     check.value = of('check') ?? store.latest('residuals')?.id ?? 0;
-    plan.value = of('plan') ?? (report.value ? NONE : (store.latest('plan-check')?.id ?? NONE));
-    strips.value = of('strips') ?? (report.value ? NONE : (store.latest('agreement')?.id ?? NONE));
+    for (const p of PROOFS)
+      proofs.value[p.role] = of(p.role) ?? (report.value ? NONE : (store.latest(p.kind)?.id ?? NONE));
   },
   { immediate: true },
 );
@@ -42,8 +49,7 @@ const make = () =>
     'report',
     {
       ...{ surface: surface.value, check: check.value },
-      ...(plan.value ? { plan: plan.value } : {}),
-      ...(strips.value ? { strips: strips.value } : {}),
+      ...Object.fromEntries(Object.entries(proofs.value).filter(([, id]) => id !== NONE)),
     },
     {},
     report.value?.id,
@@ -74,22 +80,14 @@ const make = () =>
       ><el-select v-model="check"
         ><el-option v-for="d in store.ofKind('residuals')" :key="d.id" :value="d.id" :label="d.name" /></el-select
     ></el-form-item>
-    <el-form-item v-if="store.ofKind('plan-check').length" label="Check of plan"
-      ><el-select v-model="plan"
-        ><el-option :value="NONE" label="left out" /><el-option
-          v-for="d in store.ofKind('plan-check')"
-          :key="d.id"
-          :value="d.id"
-          :label="d.name" /></el-select
-    ></el-form-item>
-    <el-form-item v-if="store.ofKind('agreement').length" label="Strips against each other"
-      ><el-select v-model="strips"
-        ><el-option :value="NONE" label="left out" /><el-option
-          v-for="d in store.ofKind('agreement')"
-          :key="d.id"
-          :value="d.id"
-          :label="d.name" /></el-select
-    ></el-form-item>
+    <DatasetChoice
+      v-for="p in offered"
+      :key="p.role"
+      v-model="proofs[p.role]"
+      :label="p.label"
+      :datasets="store.ofKind(p.kind)"
+      none="left out"
+    />
     <div v-if="shots.length" class="shots">
       <figure v-for="s in shots" :key="s.id">
         <img :src="`/api/objects/${s.object}?type=image/png`" :alt="s.caption" />

@@ -18,6 +18,7 @@ import TrailList from '../../ui/TrailList.vue';
 import { useUnits } from '../../ui/units';
 import { useMapData } from '../mapData';
 import { type CheckFigures, type CoverFigures, type MarkFigures } from './figures';
+import CoverageStage from './CoverageStage.vue';
 import PlanStage from './PlanStage.vue';
 import ProveParts from './ProveParts.vue';
 import ProveSheet from './ProveSheet.vue';
@@ -63,7 +64,7 @@ const covers = computed(() => {
     : [];
 });
 
-const part = useLocalStorage<'marks' | 'plan' | 'strips'>('longheron.provePart', 'marks');
+const part = useLocalStorage<'marks' | 'plan' | 'strips' | 'coverage'>('longheron.provePart', 'marks');
 watchEffect(() => {
   if (part.value === 'marks') view.active = chosen.value?.id ?? null;
 });
@@ -131,6 +132,7 @@ async function leaveOut(m: MarkFigures, reason: string): Promise<void> {
 <template>
   <StripsStage v-if="part === 'strips'" />
   <PlanStage v-else-if="part === 'plan'" />
+  <CoverageStage v-else-if="part === 'coverage'" />
   <StageLayout v-else holdings-title="Height checks">
     <template #holdings>
       <ProveParts />

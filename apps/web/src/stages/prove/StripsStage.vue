@@ -10,6 +10,7 @@ import { SIGNED } from '../../ui/colour';
 import DatasetCard from '../../ui/DatasetCard.vue';
 import DiscardButton from '../../ui/DiscardButton.vue';
 import Num from '../../ui/Num.vue';
+import ScaleKey from '../../ui/ScaleKey.vue';
 import OutOfDate from '../../ui/OutOfDate.vue';
 import Setting from '../../ui/Setting.vue';
 import StageLayout from '../../ui/StageLayout.vue';
@@ -87,6 +88,7 @@ const beyond = computed(() => (content.value?.pairs ?? []).filter((p) => p.rmsM 
 /** Those that a histogram with the tolerance in it can show. */
 const nearby = computed(() => values.value.filter((v) => Math.abs(v) <= 2 * (content.value?.toleranceM ?? 1)));
 const inSmall = (m: number | null) => (m === null ? null : m * small.value.factor);
+const limit = computed(() => ((content.value?.limitM ?? 0) * small.value.factor).toFixed(small.value.digits));
 const d = computed(() => small.value.digits + 1);
 </script>
 
@@ -162,14 +164,11 @@ const d = computed(() => small.value.digits + 1);
     <div v-if="content && chosen" class="bench">
       <div class="mapbox">
         <MapView :path="path" :picture="picture" />
-        <div class="legend">
-          <span>largest difference in a cell, {{ small.symbol }}</span>
-          <div class="ramp" :style="{ background: `linear-gradient(to right, ${SIGNED.join(', ')})` }" />
-          <div class="ends mono">
-            <span>−{{ (content.limitM * small.factor).toFixed(small.digits) }}</span
-            ><span>0</span><span>+{{ (content.limitM * small.factor).toFixed(small.digits) }}</span>
-          </div>
-        </div>
+        <ScaleKey
+          :title="`largest difference in a cell, ${small.symbol}`"
+          :colours="SIGNED"
+          :labels="[`−${limit}`, '0', `+${limit}`]"
+        />
       </div>
       <div class="lower">
         <div class="rows">
@@ -287,24 +286,5 @@ const d = computed(() => small.value.digits + 1);
 .histogram {
   width: 100%;
   padding: 6px;
-}
-.legend {
-  position: absolute;
-  left: 8px;
-  bottom: 8px;
-  background: #ffffffe8;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  padding: 4px 8px;
-  font-size: 11px;
-  width: 190px;
-}
-.ramp {
-  height: 8px;
-  margin: 3px 0;
-}
-.ends {
-  display: flex;
-  justify-content: space-between;
 }
 </style>

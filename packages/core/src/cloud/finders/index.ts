@@ -70,7 +70,7 @@ export function findPoints(
   if (!ground)
     throw new Problem('The cloud has no ground points.', {
       code: 'no-ground',
-      remedy: 'Find the ground first, under Ground and strays.',
+      remedy: 'Find the ground first, under Ground.',
     });
   if (name === 'below') return only(between(cloud, ground, -Infinity, -settings.byM, true));
   if (name === 'above') return only(between(cloud, ground, settings.fromM, settings.toM, false));

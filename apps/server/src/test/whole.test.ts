@@ -1,0 +1,168 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { type DatasetDto, type NoticeDto, type RunDto } from '@longheron/contract/api';
+import { memorySource } from '@longheron/formats/bytes';
+import { crsCodesOf, LasFile } from '@longheron/formats/las';
+import { testServer, type TestServer } from './server';
+
+/** A sheet of points 40 by 30 m at 0.5 m, with a hole of 6 by 4 m in it; and a second that lies east of it. */
+const sheet = (east: number, hole: boolean) =>
+  Array.from({ length: 80 * 60 }, (_, i) => [
+    467_000 + east + 0.25 + (i % 80) / 2,
+    6_215_000.25 + Math.floor(i / 80) / 2,
+    3 + (i % 7) / 100,
+  ])
+    .filter(([e, n]) => !hole || e < 467_010 || e > 467_016 || n < 6_215_010 || n > 6_215_014)
+    .map(([e, n, h]) => `${e} ${n} ${h}\n`)
+    .join('');
+const ring = (w: number, s: number, e: number, n: number) => [
+  ...[
+    [w, s],
+    [e, s],
+    [e, n],
+    [w, n],
+    [w, s],
+  ].map(([x, y]) => [467_000 + x, 6_215_000 + y]),
+];
+
+let s: TestServer;
+const root = mkdtempSync(join(tmpdir(), 'longheron-whole-'));
+const datasets = () => s.get<DatasetDto[]>('/projects/1/datasets');
+const named = async (name: string) => (await datasets()).find((d) => d.name === name);
+const take = async (name: string) => {
+  await s.send('POST', '/projects/1/take', { paths: [join(root, name)] });
+  return s.until(async () => {
+    const d = await named(name);
+    return d && (d.kind !== 'point-cloud' || d.revision.content.index) ? d : undefined;
+  });
+};
+async function run(operation: string, inputs: object, settings: object = {}): Promise<DatasetDto> {
+  const known = new Set((await datasets()).map((d) => d.id));
+  const { status, body } = await s.send('POST', '/projects/1/runs', { operation, inputs, settings });
+  expect([status, body]).toEqual([202, expect.anything()]);
+  return s.until(async () => {
+    const failed = (await s.get<RunDto[]>('/projects/1/runs')).find((r) => r.operation === operation);
+    if (failed?.status === 'failed') throw new Error(JSON.stringify(failed));
+    return (await datasets()).find((d) => !known.has(d.id));
+  });
+}
+async function points(sha: unknown) {
+  const bytes = new Uint8Array(await (await fetch(`${s.base}/api/objects/${sha}`)).arrayBuffer());
+  const file = await LasFile.open(memorySource(bytes, 'o'));
+  return { bytes, header: file.header, all: await file.readAll() };
+}
+const codes = async (id: number) =>
+  (await s.get<NoticeDto[]>('/projects/1/notices')).filter((n) => n.datasetId === id).map((n) => n.code);
+
+beforeAll(async () => {
+  writeFileSync(join(root, 'west.xyz'), sheet(0, true));
+  writeFileSync(join(root, 'east.xyz'), sheet(40, false));
+  const feature = (name: string, rings: number[][][]) => ({
+    ...{ type: 'Feature', properties: { name }, geometry: { type: 'Polygon', coordinates: rings } },
+  });
+  const area = {
+    type: 'FeatureCollection',
+    crs: { type: 'name', properties: { name: 'urn:ogc:def:crs:EPSG::25832' } },
+    features: [feature('ordered', [ring(0, 0, 45, 30), ring(30, 20, 35, 25)]), feature('other', [ring(0, 0, 5, 5)])],
+  };
+  writeFileSync(join(root, 'area.geojson'), JSON.stringify(area));
+  writeFileSync(join(root, 'bad.geojson'), '{"type":"Polygon","coordinates":[[[1,2],[3,"x"],[5,6]]]}');
+  s = await testServer('none', [root]);
+  await s.send('POST', '/projects', { name: 'Whole clouds' });
+  await s.send('PUT', '/projects/1/reference', { horizontal: 25832, vertical: 5773, unit: 'metre', time: 'gps' });
+}, 60_000);
+afterAll(async () => {
+  await s.stop();
+  rmSync(root, { recursive: true });
+});
+
+describe('clouds as a whole', () => {
+  it('measures density and voids within an ordered area that has a hole of its own', async () => {
+    const west = await take('west.xyz');
+    const outlines = await take('area.geojson');
+    expect((outlines.revision.content.facts as { details: string[][] }).details).toContainEqual([
+      'Areas',
+      'ordered, other',
+    ]);
+    const made = await run(
+      'coverage',
+      { cloud: west.id, outlines: outlines.id },
+      { area: 'ordered', targetPerM2: 4, leastVoidM2: 2 },
+    );
+    const c = made.revision.content as unknown as {
+      figures: Record<string, number>;
+      voids: Array<{ areaM2: number; eastingM: number; northingM: number; atEdge: boolean }>;
+    };
+    // 45 by 30 less 5 by 5; the hole of 6 by 4 and the 5 by 30 that no point reaches
+    expect(c.figures).toMatchObject({ areaM2: 1325, coveredM2: 1325 - 24 - 150, median: 4, voidM2: 174, voidCount: 2 });
+    expect(c.figures.spacing).toMatchObject({ medianM: expect.closeTo(0.5, 2) });
+    expect(c.voids[0]).toMatchObject({ areaM2: 150, atEdge: true });
+    expect(c.voids[1]).toMatchObject({ areaM2: 24, atEdge: false });
+    expect(Math.abs(c.voids[1].eastingM - 467_013)).toBeLessThan(1.1);
+    expect(await codes(made.id)).toEqual(expect.arrayContaining(['coverage-voids', 'coverage-part']));
+    const csv = await (await fetch(`${s.base}/api/projects/1/datasets/${made.id}/export/voids`)).text();
+    expect(csv).toContain('number,easting_m,northing_m,area_m2,width_m,at_edge');
+    expect(csv.split('\n').filter((l) => /^\d+,/.test(l))).toHaveLength(2);
+    const own = await run('coverage', { cloud: west.id }, { targetPerM2: 4, leastVoidM2: 2 });
+    expect((own.revision.content as unknown as typeof c).figures).toMatchObject({ areaM2: 1200, voidM2: 24 });
+  });
+
+  it('says of a wrong boundary what is wrong in it', async () => {
+    await s.send('POST', '/projects/1/take', { paths: [join(root, 'bad.geojson')] });
+    const failed = await s.until(async () =>
+      (await s.get<RunDto[]>('/projects/1/runs')).find(
+        (r) => r.title === 'Take in bad.geojson' && r.status === 'failed',
+      ),
+    );
+    expect(JSON.stringify(failed)).toContain('corner 2');
+  });
+
+  it('makes one cloud of two, with what was done to them', async () => {
+    const [west, east] = [(await named('west.xyz'))!, await take('east.xyz')];
+    const all = { regions: [], inverted: false, filter: { hiddenClasses: [], rejected: 'shown' } };
+    const acted = await s.send('POST', `/projects/1/datasets/${east.id}/edit`, {
+      ...{ selection: all, act: { kind: 'class', to: 6 }, revision: east.revision.id },
+    });
+    expect(acted.status).toBeLessThan(300);
+    const made = await run('merge', { clouds: [west.id, east.id] });
+    const content = made.revision.content as Record<string, never>;
+    const [n, m] = [4800 - 12 * 8, 4800];
+    expect(content.countsByClass).toEqual({ 0: n, 6: m });
+    expect(content.merged).toMatchObject([{ points: n }, { points: m }]);
+    const { header, all: p } = await points(content.las);
+    expect([header.pointCount, crsCodesOf(header)]).toEqual([n + m, { horizontal: 25832, vertical: 5773 }]);
+    expect(Math.max(...p.x) * header.scale[0] + header.offset[0]).toBeCloseTo(467_079.75, 4);
+  });
+
+  it('writes a cloud in another system, and brings it back to where it was', async () => {
+    const west = (await named('west.xyz'))!;
+    const out = await run('export-cloud', { cloud: west.id }, { format: 'las', system: 'EPSG:25833+5773' });
+    expect(out.revision.content.crs).toBe('EPSG:25833+5773');
+    const carried = await points(out.revision.content.file);
+    expect(crsCodesOf(carried.header)).toEqual({ horizontal: 25833, vertical: 5773 });
+    writeFileSync(join(root, 'carried.las'), carried.bytes);
+    const taken = await take('carried.las');
+    const back = await run('reproject', { cloud: taken.id });
+    expect(back.name).toBe('carried.las in EPSG:25832+5773');
+    expect(back.revision.content.reprojected).toEqual({
+      from: 'EPSG:25833+5773',
+      to: 'EPSG:25832+5773',
+      stated: false,
+    });
+    const [a, b] = [await points(west.revision.content.las), await points(back.revision.content.las)];
+    let worst = 0;
+    for (const k of ['x', 'y', 'z'] as const)
+      for (let i = 0; i < a.all.count; i++) {
+        const axis = 'xyz'.indexOf(k);
+        const value = (p: typeof a) => p.all[k][i] * p.header.scale[axis] + p.header.offset[axis];
+        worst = Math.max(worst, Math.abs(value(a) - value(b)));
+      }
+    expect(worst).toBeLessThan(0.0003);
+    const refused = await s.send('POST', '/projects/1/runs', {
+      ...{ operation: 'export-cloud', inputs: { cloud: west.id }, settings: { system: 'UTM 33' } },
+    });
+    expect([refused.status, JSON.stringify(refused.body)]).toEqual([422, expect.stringContaining('written like')]);
+  });
+});

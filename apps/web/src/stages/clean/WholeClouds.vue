@@ -1,0 +1,91 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue';
+import { type DatasetDto } from '@longheron/contract/api';
+import { useProject } from '../../stores/project';
+import DatasetChoice from '../../ui/DatasetChoice.vue';
+import Num from '../../ui/Num.vue';
+import SystemChoice from '../../ui/SystemChoice.vue';
+
+/** What is done to clouds as a whole: several as one, and one of another system into that of the project. */
+const store = useProject();
+const clouds = computed(() => store.ofKind('point-cloud').filter((d) => d.revision.content.las));
+const chosen = ref<number[]>([]);
+const pointsOf = (d: DatasetDto) =>
+  Object.values((d.revision.content.countsByClass ?? {}) as Record<string, number>).reduce((s, n) => s + n, 0);
+const points = computed(() =>
+  clouds.value.filter((d) => chosen.value.includes(d.id)).reduce((s, d) => s + pointsOf(d), 0),
+);
+const merge = async () => {
+  await store.run('merge', { clouds: chosen.value }, {});
+};
+
+/** System that a cloud is in, as its file or the job that made it says; '' when nothing does. */
+const systemOf = (d: DatasetDto) => {
+  const { crs, facts } = d.revision.content as { crs?: string; facts?: { extent?: { crs?: string | null } | null } };
+  return crs ?? facts?.extent?.crs ?? '';
+};
+const project = computed(() => {
+  const r = store.project?.reference;
+  return r ? `EPSG:${r.horizontal}${r.vertical ? `+${r.vertical}` : ''}` : '';
+});
+const source = ref(0);
+const others = computed(() => clouds.value.filter((d) => systemOf(d) !== project.value));
+watch(
+  others,
+  (list) => {
+    if (!list.some((d) => d.id === source.value)) source.value = list[0]?.id ?? 0;
+  },
+  { immediate: true },
+);
+const from = computed(() => {
+  const d = others.value.find((x) => x.id === source.value);
+  return d ? systemOf(d) : '';
+});
+const horizontal = ref(0);
+const vertical = ref(5773);
+const reproject = () =>
+  store.run(
+    'reproject',
+    { cloud: source.value },
+    from.value ? {} : { from: `EPSG:${horizontal.value}${vertical.value ? `+${vertical.value}` : ''}` },
+  );
+</script>
+
+<template>
+  <h2>Merge clouds</h2>
+  <p class="soft">
+    Makes one cloud of several, with what was done to them by hand. Every attribute is kept, extra bytes by their names;
+    where two number strips alike, those of the later are moved up.
+  </p>
+  <el-form novalidate label-position="top" @submit.prevent="merge">
+    <DatasetChoice v-model="chosen" label="Clouds" :datasets="clouds" several placeholder="Choose two or more" />
+    <el-button type="primary" native-type="submit" :disabled="chosen.length < 2">Merge them</el-button>
+    <span v-if="chosen.length > 1" class="soft count"><Num :value="points" /> points</span>
+  </el-form>
+  <h2 class="gap">Into the project's system</h2>
+  <p class="soft">
+    A cloud in another system or with other heights is carried into {{ project || 'the system of the project' }}, over
+    geographic coordinates. The file taken in stays as it is.
+  </p>
+  <p v-if="others.length === 0" class="soft">All clouds are in the system of the project.</p>
+  <el-form v-else novalidate label-position="top" @submit.prevent="reproject">
+    <DatasetChoice v-model="source" label="Cloud" :datasets="others" />
+    <p v-if="from">It is in {{ from }}, as its file says.</p>
+    <template v-else>
+      <p class="state warn">Its file names no system: say which it is in.</p>
+      <SystemChoice v-model:horizontal="horizontal" v-model:vertical="vertical" label="It is in" />
+    </template>
+    <el-button type="primary" native-type="submit" :disabled="!source || !project || (!from && !horizontal)"
+      >Bring it in</el-button
+    >
+  </el-form>
+</template>
+
+<style scoped>
+.gap {
+  margin-top: 20px;
+}
+.count {
+  margin-left: 10px;
+}
+</style>

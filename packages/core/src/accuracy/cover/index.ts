@@ -1,0 +1,4 @@
+export * from './distance';
+export * from './grid';
+export * from './judge';
+export * from './spacing';

@@ -1,0 +1,39 @@
+import { DEG, type ReferenceSystem } from '@longheron/core/frames';
+import { type Contour } from '@longheron/core/surface';
+import { writeFileWhole } from '../bytes';
+
+/**
+ * Writes contours as GeoJSON lines with `height_m` and `index`. Coordinates are easting and northing in the units of
+ * the system with the older "crs" member, or longitude and latitude (RFC 7946) with `lonLat`.
+ */
+export async function writeContoursGeoJson(
+  path: string,
+  contours: Contour[],
+  system: ReferenceSystem,
+  lonLat = false,
+): Promise<void> {
+  const { definition } = system;
+  const geo = new Float64Array(3);
+  await writeFileWhole(path, async (out) => {
+    const crs = lonLat
+      ? ''
+      : `"crs":{"type":"name","properties":{"name":"urn:ogc:def:crs:EPSG::${definition.horizontalCode}"}},`;
+    await out.write(`{"type":"FeatureCollection",${crs}"features":[\n`);
+    for (const [k, c] of contours.entries()) {
+      const points: string[] = [];
+      for (let i = 0; i < c.coordinates.length; i += 2) {
+        if (lonLat) {
+          system.unproject(c.coordinates[i], c.coordinates[i + 1], c.heightM, geo);
+          points.push(`[${(geo[1] / DEG).toFixed(9)},${(geo[0] / DEG).toFixed(9)}]`);
+        } else
+          points.push(
+            `[${(c.coordinates[i] / definition.metresPerUnit).toFixed(3)},${(c.coordinates[i + 1] / definition.metresPerUnit).toFixed(3)}]`,
+          );
+      }
+      await out.write(
+        `${k ? ',\n' : ''}{"type":"Feature","properties":{"height_m":${Number(c.heightM.toFixed(4))},"index":${c.index}},"geometry":{"type":"LineString","coordinates":[${points.join(',')}]}}`,
+      );
+    }
+    await out.write('\n]}\n');
+  });
+}

@@ -1,0 +1,55 @@
+import { readFile } from 'node:fs/promises';
+import { DEG, makeReferenceSystem, type ReferenceSystem } from '@longheron/core/frames';
+import { Problem } from '@longheron/core/shared';
+import { parseSystem, systemDefinition } from '@longheron/formats/crs';
+import { readOutlines, type Outline } from '@longheron/formats/geojson';
+
+/**
+ * Areas and lines of a file in a system's plan, metres. Positions on the ellipsoid are taken as they are: no datum shift.
+ * @param crs text of the system that is wanted.
+ */
+export async function outlinesIn(path: string, name: string, crs: string): Promise<Outline[]> {
+  const { outlines, horizontal } = readOutlines(await readFile(path), name);
+  const to = parseSystem(crs);
+  const carry = carrier(horizontal, to);
+  return outlines.map((o) => ({ ...o, parts: o.parts.map((p) => carryAll(p, carry, name, o.name)) }));
+}
+
+type Carry = (x: number, y: number, out: Float64Array) => void;
+
+function carrier(horizontal: number | null, to: ReferenceSystem): Carry {
+  const geo = new Float64Array(3);
+  if (horizontal === 0) return (x, y, out) => to.project(y * DEG, x * DEG, 0, out);
+  const own = to.definition.metresPerUnit;
+  if (horizontal === null || horizontal === to.definition.horizontalCode)
+    return (x, y, out) => {
+      out[0] = x * own;
+      out[1] = y * own;
+    };
+  const from = makeReferenceSystem(systemDefinition(horizontal, 0));
+  const unit = from.definition.metresPerUnit;
+  return (x, y, out) => {
+    from.unproject(x * unit, y * unit, 0, geo);
+    to.project(geo[0], geo[1], 0, out);
+  };
+}
+
+function carryAll(part: number[], carry: Carry, file: string, outline: string): number[] {
+  const at = new Float64Array(3);
+  const out: number[] = [];
+  for (let i = 0; i < part.length; i += 2) {
+    carry(part[i], part[i + 1], at);
+    if (!Number.isFinite(at[0]) || !Number.isFinite(at[1]))
+      throw new Problem(`"${outline}" has no place in the system of the project.`, {
+        ...{ code: 'outline-place', file, place: `corner ${i / 2 + 1}` },
+        remedy: 'Check its coordinates and the system of the file.',
+      });
+    out.push(at[0], at[1]);
+  }
+  return out;
+}
+
+/** Rings of all areas together, for an even-odd test; of one area where its name is given. */
+export function areaRings(outlines: Outline[], name?: string): number[][] {
+  return outlines.filter((o) => o.kind === 'area' && (!name || o.name === name)).flatMap((o) => o.parts);
+}
