@@ -34,6 +34,12 @@ const MIGRATIONS: Array<{ name: string; statements: string[] }> = [
       `CREATE TABLE sheets (datasetId BIGINT PRIMARY KEY, content JSON NOT NULL, savedAt DATETIME(3) NOT NULL, FOREIGN KEY (datasetId) REFERENCES datasets (id) ON DELETE CASCADE)`,
     ],
   },
+  {
+    name: '0005-looks',
+    statements: [
+      `CREATE TABLE looks (datasetId BIGINT NOT NULL, cellX INT NOT NULL, cellY INT NOT NULL, how TINYINT NOT NULL, seconds DOUBLE NOT NULL, lastAt DATETIME(3) NOT NULL, PRIMARY KEY (datasetId, cellX, cellY, how), FOREIGN KEY (datasetId) REFERENCES datasets (id) ON DELETE CASCADE)`,
+    ],
+  },
 ];
 
 /** Brings the tables to the present layout; each step runs once. */

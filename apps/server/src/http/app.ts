@@ -14,6 +14,8 @@ import { runRoutes } from '../features/runs';
 import { stationRoutes } from '../features/stations';
 import { editRoutes } from '../features/edits';
 import { pickRoutes } from '../features/picks';
+import { measuredRoutes } from '../features/measured';
+import { lookRoutes } from '../features/looks';
 import { outlineRoutes } from '../features/outlines';
 import { platformRoutes } from '../features/platforms';
 import { sheetRoutes } from '../features/sheets';
@@ -69,6 +71,8 @@ export function makeApp(services: Services, logger: Logger, hosts: string[], web
   sheetRoutes(api, services);
   pickRoutes(api, services);
   outlineRoutes(api, services);
+  lookRoutes(api, services);
+  measuredRoutes(api, services);
   healthRoutes(api);
   api.use(() => {
     throw new HttpError(404, 'There is nothing at this address.', { code: 'not-found' });

@@ -5,10 +5,12 @@ import { check } from './tasks/check';
 import { classify } from './tasks/classify';
 import { compare } from './tasks/compare';
 import { demoFiles, demoHead } from './tasks/demo';
-import { bringEditsIn, edit, editedFile, extract, find, select, type EditedCloud } from './tasks/edit';
+import { bringEditsIn, edit, editedFile, extract, find, groundHeights, select, type EditedCloud } from './tasks/edit';
 import { merge, reproject } from './tasks/combine';
 import { coverage } from './tasks/coverage';
 import { correct } from './tasks/correct';
+import { cellsOfCloud } from './tasks/looks';
+import { measure } from './tasks/measure';
 import { planCheck } from './tasks/planCheck';
 import { exportCloud } from './tasks/exportCloud';
 import { inspect, mapMarks, openCloud, preview } from './tasks/intake';
@@ -81,6 +83,9 @@ const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<T
   edit,
   'edited-file': editedFile,
   find,
+  'look-cells': cellsOfCloud,
+  measure,
+  'ground-heights': groundHeights,
   extract,
   agreement,
   coverage,

@@ -1,3 +1,5 @@
+import { type Look } from '@longheron/core/cloud';
+import { type EditedCloud } from '../jobs/tasks/edit';
 import { type CoverageProof } from './coverage';
 import { type PlanProof, type StripProof } from './proofs';
 
@@ -46,6 +48,8 @@ export interface ReportData extends ReportBase {
   plan: PlanProof | null;
   strips: StripProof | null;
   coverage: CoverageProof | null;
+  /** Where the checked cloud was looked at; null when nobody has. */
+  looked: { cloud: string; edited: EditedCloud; looks: Look[] } | null;
   surface: {
     name: string;
     figures: Record<string, number | null>;

@@ -1,8 +1,10 @@
 import { METRES_PER, UNIT_SYMBOL } from '@longheron/core/frames';
 import { accuracy } from './accuracy';
 import { type ReportData } from './content';
+import { type Looked } from '@longheron/core/cloud';
 import { coverageChapter } from './coverage';
 import { type Figures } from './elements';
+import { lookedChapter } from './looked';
 import { planAccuracy, stripAgreementOf } from './proofs';
 import { pages } from './pages';
 import { type PlotUnit } from './plots';
@@ -14,6 +16,7 @@ export interface ReportImages {
   density: Buffer | null;
   coverage: Buffer | null;
   views: Buffer[];
+  looked: { looked: Looked; picture: Buffer } | null;
 }
 
 /** The report as a document definition. Only characters of the fonts' latin subset are used. */
@@ -33,6 +36,13 @@ export function reportDocument(data: ReportData, images: ReportImages) {
     ...planAccuracy(data.plan, small, factor, symbol),
     ...stripAgreementOf(data.strips, small),
     ...coverageChapter(data.coverage, images.coverage, factor, symbol),
+    ...lookedChapter(
+      images.looked?.looked ?? null,
+      images.looked?.picture ?? null,
+      data.looked?.cloud ?? '',
+      factor,
+      symbol,
+    ),
     ...products(data, factor, symbol, figures),
     ...pictures(data, images),
     ...notices(data),

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type DatasetDto, type NoticeDto, type RunDto } from '@longheron/contract/api';
+import { lookedAt, type Look } from '@longheron/core/cloud';
 import { memorySource } from '@longheron/formats/bytes';
 import { crsCodesOf, LasFile } from '@longheron/formats/las';
 import { testServer, type TestServer } from './server';
@@ -164,5 +165,76 @@ describe('clouds as a whole', () => {
       ...{ operation: 'export-cloud', inputs: { cloud: west.id }, settings: { system: 'UTM 33' } },
     });
     expect([refused.status, JSON.stringify(refused.body)]).toEqual([422, expect.stringContaining('written like')]);
+  });
+
+  it('measures between points, keeps it, and writes it with units named', async () => {
+    const west = (await named('west.xyz'))!;
+    const index = (await (await fetch(`${s.base}/api/objects/${west.revision.content.index}`)).json()) as {
+      objects: { position: string };
+      scale: number;
+      origin: number[];
+    };
+    const raw = await (await fetch(`${s.base}/api/objects/${index.objects.position}`)).arrayBuffer();
+    const xyz = new Int32Array(raw);
+    const place = (row: number) => [0, 1, 2].map((k) => xyz[3 * row + k] * index.scale + index.origin[k]);
+    const [a, b] = [place(0), place(1000)];
+    const ask = (body: object) => s.send('POST', `/projects/1/datasets/${west.id}/measure`, body);
+    const got = await ask({ kind: 'distance', rows: [0, 1000] });
+    const values = got.body.values as Record<string, number>;
+    expect(values.slopeM).toBeCloseTo(Math.hypot(...a.map((v, k) => b[k] - v)), 4);
+    // a text states no deviations
+    expect([got.body.stated, got.body.cloud]).toEqual([false, 'west.xyz']);
+    expect(JSON.stringify((await ask({ kind: 'angle', rows: [0, 1] })).body)).toContain('takes 3 points');
+    expect((await ask({ kind: 'distance', rows: [0, 9_999_999] })).status).toBe(422);
+    expect(JSON.stringify((await ask({ kind: 'above', rows: [0] })).body)).toContain('No ground');
+    const plane = (await ask({ kind: 'plane', rows: [1000, 0], radiusM: 3 })).body.values as Record<string, number>;
+    expect(Math.abs(plane.tiltDeg)).toBeLessThan(2);
+    expect((await s.send('PUT', '/projects/1/measured', { name: 'span, west', measured: got.body })).status).toBe(204);
+    const kept = await s.get<Array<{ name: string; kind: string }>>('/projects/1/measured');
+    expect(kept).toMatchObject([{ name: 'span, west', kind: 'distance' }]);
+    const csv = await (await fetch(`${s.base}/api/projects/1/measured.csv`)).text();
+    expect(csv).toContain('name,kind,cloud,slope_m,plan_m,height_m');
+    expect(csv).toContain(`"span, west",distance,west.xyz,${values.slopeM.toFixed(4)}`);
+    expect((await s.send('DELETE', `/projects/1/measured/${encodeURIComponent('span, west')}`)).status).toBe(204);
+    expect(await s.get('/projects/1/measured')).toEqual([]);
+  });
+
+  it('selects by height above the ground, which it lays once a revision', async () => {
+    const west = (await named('west.xyz'))!;
+    const ask = () => s.send('POST', `/projects/1/datasets/${west.id}/ground`, {});
+    expect(JSON.stringify((await ask()).body)).toContain('no ground points');
+    const all = { regions: [], inverted: false, filter: { hiddenClasses: [], rejected: 'shown' } };
+    const act = { selection: all, act: { kind: 'class', to: 2 }, revision: west.revision.id };
+    await s.send('POST', `/projects/1/datasets/${west.id}/edit`, act);
+    const { body: ground } = await ask();
+    expect((await ask()).body).toEqual(ground);
+    const select = async (rangeM: number[]) => {
+      const filter = { ...all.filter, above: { ...ground, rangeM } };
+      return (await s.send('POST', `/projects/1/datasets/${west.id}/select`, { selection: { ...all, filter } })).body;
+    };
+    // heights repeat every 7 points by centimetres: all lie within 6 cm of the ground, half of them above it
+    expect((await select([-0.1, 0.1])).count).toBe(4800 - 96);
+    expect((await select([1, 2])).count).toBe(0);
+    const above = Number((await select([0.0001, 0.1])).count);
+    expect(above).toBeGreaterThan(1500);
+    expect(above).toBeLessThan(3200);
+  });
+
+  it('keeps where somebody has looked, and says where nobody has', async () => {
+    const west = (await named('west.xyz'))!;
+    const path = `/projects/1/datasets/${west.id}/looks`;
+    const look = { x: 93_400, y: 1_243_000, how: 'close', seconds: 2 };
+    const sent = await s.send('POST', path, {
+      looks: [look, { ...look, x: 93_401, how: 'section' }, { ...look, x: 1 }],
+    });
+    expect(sent.status).toBe(204);
+    await s.send('POST', path, { looks: [look] });
+    const got = await s.get<{ cells: Array<{ points: number; changed: number }>; looks: Look[] }>(path);
+    // 40 by 30 m in cells of 5 m; every point was set to ground before
+    expect(got.cells).toHaveLength(48);
+    expect(got.cells.reduce((n, c) => n + c.changed, 0)).toBe(4800 - 96);
+    expect(got.looks.find((l) => l.x === 93_400)).toMatchObject({ how: 'close', seconds: 4 });
+    expect(lookedAt(got.cells as never, got.looks)).toMatchObject({ closeM2: 25, sectionM2: 25, neverM2: 46 * 25 });
+    expect((await s.send('POST', path, { looks: [{ ...look, x: 0.5 }] })).status).toBe(400);
   });
 });

@@ -34,6 +34,8 @@ export interface MapPath {
   time: number[];
   /** Metres; colours the line. */
   value?: number[];
+  /** Metres in the height system of the project. */
+  heightM?: number[];
 }
 
 const props = defineProps<{

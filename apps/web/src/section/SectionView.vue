@@ -1,44 +1,40 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
 import { useElementSize, useEventListener } from '@vueuse/core';
-import { METRES_PER, UNIT_SYMBOL } from '@longheron/core/frames';
+import { PointFilter } from '@longheron/core/cloud';
 import { gridHeightAt } from '@longheron/core/surface';
 import { type CloudIndex, type DatasetDto } from '@longheron/contract/api';
 import { objectJson } from '../api/client';
+import { type MapPath } from '../map/MapView.vue';
 import { type MapMark } from '../map/marks';
+import { useActs } from '../stores/acts';
 import { useCloudLook } from '../stores/cloudLook';
-import { useProject } from '../stores/project';
 import { useSelection, type SelectionMode } from '../stores/selection';
 import { useView } from '../stores/view';
-import Icon from '../ui/Icon.vue';
+import { isTyping } from '../ui/keys';
+import { useUnits } from '../ui/units';
 import { className, scaleOf } from '../views3d/colouring';
 import { type GridLayout } from '../views3d/extras';
-import { lengthOf, stepped, type Slice } from './cut';
-import {
-  alongAt,
-  axisStep,
-  drawPoints,
-  exaggerationOf,
-  frameFor,
-  heightAt,
-  pointColours,
-  xOf,
-  yOf,
-  type Frame,
-} from './draw';
-import { markSlice, shapeInSection } from './selecting';
+import { useLookingSection } from '../views3d/looking';
 import SelectOverlay from '../views3d/SelectOverlay.vue';
+import { lengthOf, stepped, type Slice } from './cut';
+import { alongAt, drawPoints, exaggerationOf, frameFor, heightAt, pointColours, type Frame } from './draw';
+import { drawAxes, drawPath, drawPlaces, drawSurface, placesOf } from './overlay';
+import { pathWithin } from './rail';
 import { type CutAnswer } from './section.worker';
 import SectionWorker from './section.worker?worker';
-import { isTyping } from '../ui/keys';
+import SectionHeader from './SectionHeader.vue';
+import { hiddenOf, markSlice, shapeInSection, valuesOf } from './selecting';
+import { type useRail } from './useRail';
 
 const props = defineProps<{
   dataset: DatasetDto;
   surface?: DatasetDto;
+  path?: MapPath | null;
   marks?: MapMark[];
   markHeights?: Record<string, number>;
+  rail: ReturnType<typeof useRail>;
 }>();
-const store = useProject();
 const view = useView();
 const look = useCloudLook();
 const box = ref<HTMLElement | null>(null);
@@ -51,8 +47,9 @@ const busy = ref(false);
 const index = shallowRef<CloudIndex | null>(null);
 const frame = shallowRef<Frame | null>(null);
 const cursor = ref<{ along: number; height: number } | null>(null);
-const factor = computed(() => 1 / METRES_PER[store.project?.reference?.unit ?? 'metre']);
-const symbol = computed(() => UNIT_SYMBOL[store.project?.reference?.unit ?? 'metre']);
+const { length } = useUnits();
+const factor = computed(() => length.value.factor);
+const symbol = computed(() => length.value.symbol);
 const line = computed(() => view.section);
 
 const selection = useSelection();
@@ -62,15 +59,28 @@ watch(chosen, () => void mark());
 /** Marks the slice and draws it; a selection that cannot be read is said in the cloud view. */
 async function mark(): Promise<void> {
   if (!slice.value) return;
-  await markSlice(slice.value, line.value, chosen.value, index.value?.origin).catch(() => undefined);
+  await markSlice(slice.value, line.value, chosen.value, index.value ?? undefined).catch(() => undefined);
   draw();
 }
 function selectPath(path: number[], how: SelectionMode | undefined): void {
   const f = frame.value;
   if (!f || !line.value) return;
   const shape = shapeInSection(path, f, { ...line.value }, selection.tool === 'brush' ? selection.brushPx : 0);
+  if (shape.kind === 'brush' && selection.paint && !how) {
+    paint(shape);
+    return;
+  }
   // a brush that is lifted goes on where it was
   selection.add(shape, how ?? (shape.kind === 'brush' && selection.mode === 'replace' ? 'add' : undefined));
+}
+const acts = useActs();
+/** A stroke that acts at once: on what is shown, within it. */
+function paint(shape: ReturnType<typeof shapeInSection>): void {
+  const filter = { hiddenClasses: [...look.hiddenClasses], rejected: look.rejected, ...selection.shownFilter };
+  const stroke = { regions: [{ mode: 'add' as const, shape }], inverted: false, filter };
+  const [kind, cls] = selection.paint.split(' ');
+  const act = kind === 'reject' ? ({ kind: 'reject' } as const) : ({ kind: 'class', to: Number(cls) } as const);
+  void acts.act(props.dataset.id, stroke, act, 'Painting');
 }
 const worker = new SectionWorker();
 let request = 0;
@@ -85,6 +95,14 @@ worker.onmessage = (event: MessageEvent<CutAnswer>) => {
   }
 };
 onBeforeUnmount(() => worker.terminate());
+
+useLookingSection(
+  () => props.dataset.id,
+  () => {
+    const [s, f] = [line.value, frame.value];
+    return s && f && slice.value?.count ? { line: s, pxPerM: f.width / f.lengthM } : null;
+  },
+);
 
 /** As text, so that only a real change cuts anew. */
 const editsOf = () => JSON.stringify(props.dataset.revision.content.edits ?? []);
@@ -159,92 +177,41 @@ function draw(): void {
     frame.value = null;
     return;
   }
+  const runs = props.path ? pathWithin(s, props.path) : [];
   const f = frameFor(
     cut,
     lengthOf(s),
     { left: LEFT, top: 8, width: width.value - LEFT - 12, height: height.value - BOTTOM - 8 },
     look.exaggeration,
+    runs.flat().map(([, h]) => h),
   );
   frame.value = f;
   const image = g.getImageData(0, 0, c.width, c.height);
-  drawPoints(image, f, ratio, cut, pointColours(cut, look.colouring, limits.value), look.hidden, look.rejected);
+  const ground = look.groundOf(props.dataset.id);
+  const values = index.value ? valuesOf(cut, s, look.colouring, index.value, ground) : undefined;
+  const colours = pointColours(cut, look.colouring, limits.value, values);
+  const filtered = index.value ? hiddenOf(cut, s, filter.value, index.value) : undefined;
+  drawPoints(image, f, ratio, cut, colours, look.hidden, look.rejected, filtered);
   g.putImageData(image, 0, 0);
   g.scale(ratio, ratio);
-  drawAxes(g, f);
-  drawTerrain(g, f);
-  drawMarks(g, f);
+  drawAxes(g, f, factor.value);
+  if (grid.value) drawSurface(g, f, terrainAt);
+  drawPath(g, f, runs);
+  const p = look.picked;
+  drawPlaces(g, f, s, [
+    ...placesOf(props.marks, props.markHeights, view.hoveredMark),
+    ...(p ? [{ ...p, name: '', strong: true }] : []),
+  ]);
   g.setTransform(1, 0, 0, 1, 0, 0);
 }
 
-function drawAxes(g: CanvasRenderingContext2D, f: Frame): void {
-  g.font = '10px "IBM Plex Mono"';
-  g.strokeStyle = '#ffffff1c';
-  g.fillStyle = '#b7c7cc';
-  g.lineWidth = 1;
-  const stepH = axisStep((f.highM - f.lowM) * factor.value, Math.max(2, f.height / 34)) / factor.value;
-  g.textAlign = 'right';
-  g.textBaseline = 'middle';
-  const digits = Math.max(0, -Math.floor(Math.log10(stepH * factor.value) + 1e-9));
-  for (let h = Math.ceil(f.lowM / stepH) * stepH; h <= f.highM; h += stepH) {
-    const y = yOf(f, h);
-    line2(g, f.left, y, f.left + f.width, y);
-    g.fillText((h * factor.value).toFixed(digits), f.left - 5, y);
-  }
-  const stepL = axisStep(f.lengthM * factor.value, Math.max(3, f.width / 80)) / factor.value;
-  g.textAlign = 'center';
-  g.textBaseline = 'top';
-  for (let l = 0; l <= f.lengthM + 1e-9; l += stepL) {
-    const x = xOf(f, l);
-    line2(g, x, f.top, x, f.top + f.height);
-    g.fillText(`${Number((l * factor.value).toFixed(2))}`, x, f.top + f.height + 5);
-  }
-}
-function line2(g: CanvasRenderingContext2D, x0: number, y0: number, x1: number, y1: number): void {
-  g.beginPath();
-  g.moveTo(x0, y0);
-  g.lineTo(x1, y1);
-  g.stroke();
-}
-function drawTerrain(g: CanvasRenderingContext2D, f: Frame): void {
-  if (!grid.value) return;
-  g.strokeStyle = '#ffd27d';
-  g.lineWidth = 1.4;
-  g.beginPath();
-  let pen = false;
-  for (let x = f.left; x <= f.left + f.width; x += 1) {
-    const h = terrainAt(alongAt(f, x));
-    if (Number.isNaN(h) || h < f.lowM || h > f.highM) pen = false;
-    else if (pen) g.lineTo(x, yOf(f, h));
-    else {
-      g.moveTo(x, yOf(f, h));
-      pen = true;
-    }
-  }
-  g.stroke();
-}
-function drawMarks(g: CanvasRenderingContext2D, f: Frame): void {
-  const s = line.value!;
-  const length = lengthOf(s) || 1e-9;
-  const [ux, uy] = [(s.to[0] - s.from[0]) / length, (s.to[1] - s.from[1]) / length];
-  const put = (e: number, n: number, h: number, name: string, strong: boolean) => {
-    const along = (e - s.from[0]) * ux + (n - s.from[1]) * uy;
-    const across = -(e - s.from[0]) * uy + (n - s.from[1]) * ux;
-    if (along < 0 || along > length || Math.abs(across) > Math.max(s.widthM / 2, 1)) return;
-    const [x, y] = [xOf(f, along), yOf(f, h)];
-    g.strokeStyle = g.fillStyle = strong ? '#ffd27d' : '#ffffff';
-    g.lineWidth = 1.5;
-    g.strokeRect(x - 4, y - 4, 8, 8);
-    g.textAlign = 'left';
-    g.textBaseline = 'bottom';
-    g.font = '11px "IBM Plex Sans"';
-    g.fillText(name, x + 7, y - 2);
-  };
-  for (const m of props.marks ?? []) {
-    const h = props.markHeights?.[m.name];
-    if (h !== undefined) put(m.eastingM, m.northingM, h, m.name, view.hoveredMark === m.name);
-  }
-  if (look.picked) put(look.picked.eastingM, look.picked.northingM, look.picked.heightM, '', true);
-}
+/** What the filter of attributes hides, and the brush of time. */
+const filter = computed(() => {
+  const { above, clip: _clip, ...attributes } = selection.shownFilter;
+  const ground = look.groundOf(props.dataset.id);
+  const heights = look.filter.aboveM && ground ? { above: above ?? { ...ground, rangeM: look.filter.aboveM } } : {};
+  return new PointFilter({ hiddenClasses: [], rejected: 'shown', ...attributes, ...heights }, ground);
+});
 watch(
   [
     slice,
@@ -252,37 +219,36 @@ watch(
     height,
     limits,
     grid,
+    filter,
     () => [
       look.colouring,
       look.hiddenClasses,
       look.rejected,
       look.exaggeration,
       look.picked,
+      look.grounds,
       view.hoveredMark,
       props.marks,
+      props.path,
     ],
   ],
   draw,
   { deep: false, flush: 'post' },
 );
 
-function step(by: number): void {
-  if (view.section) view.section = stepped(view.section, by);
-}
-/** What is being typed; a redraw must not take it away. */
-const widthText = ref('');
-watch(
-  () => [line.value?.widthM, factor.value] as const,
-  ([m, f]) => (widthText.value = m === undefined ? '' : String(Number((m * f).toFixed(2)))),
-  { immediate: true },
-);
-function setWidth(value: number): void {
-  if (view.section && value > 0) view.section = { ...view.section, widthM: Math.min(100, value) };
+/** Steps by one width: along what leads the section, or to its side. */
+function step(sign: 1 | -1): void {
+  const s = view.section;
+  if (!s) return;
+  if (view.rail && props.rail.rail.value) props.rail.go(view.rail.stationM + sign * s.widthM);
+  else view.section = stepped(s, sign * s.widthM);
 }
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   if (!view.section || isTyping(event.target) || event.ctrlKey || event.metaKey) return;
-  if (event.key === ']') step(view.section.widthM);
-  else if (event.key === '[') step(-view.section.widthM);
+  if (event.key === ']') step(1);
+  else if (event.key === '[') step(-1);
+  else if (event.key === '}') props.rail.turn(5);
+  else if (event.key === '{') props.rail.turn(-5);
   else return;
   event.preventDefault();
 });
@@ -307,40 +273,13 @@ const shownHidden = computed(() => {
 
 <template>
   <section class="section" aria-label="Section">
-    <header>
-      <strong>Section</strong>
-      <span v-if="line" class="mono">{{ text(lengthOf(line)) }} {{ symbol }} long</span>
-      <label v-if="line"
-        >width
-        <input
-          v-model="widthText"
-          type="number"
-          min="0.1"
-          max="100"
-          step="0.5"
-          @change="setWidth(Number(widthText) / factor)"
-        />
-        {{ symbol }}</label
-      >
-      <button :disabled="!line" title="Step back by one width ([)" @click="step(-line!.widthM)">[ back</button>
-      <button :disabled="!line" title="Step on by one width (])" @click="step(line!.widthM)">on ]</button>
-      <label
-        >height scale
-        <select v-model.number="look.exaggeration">
-          <option :value="0">fill</option>
-          <option v-for="n in [1, 2, 5, 10, 20]" :key="n" :value="n">× {{ n }}</option>
-        </select></label
-      >
-      <span v-if="frame" class="soft">heights × {{ exaggerationOf(frame).toFixed(1) }}</span>
-      <span class="end mono">
-        <template v-if="cursor"
-          >{{ text(cursor.along) }} along · H {{ text(cursor.height) }} {{ symbol
-          }}<template v-if="grid"> · terrain {{ text(terrainUnderCursor) }}</template></template
-        ><template v-else-if="busy">cutting …</template
-        ><template v-else-if="slice">{{ slice.count }} points{{ complete ? '' : ', thinned' }}</template>
-      </span>
-      <button class="plain" title="Close the section" @click="view.section = null"><Icon name="close" /></button>
-    </header>
+    <SectionHeader :rail="rail" :heights="frame ? exaggerationOf(frame) : null" @step="step">
+      <template v-if="cursor"
+        >{{ text(cursor.along) }} along · H {{ text(cursor.height) }} {{ symbol
+        }}<template v-if="grid"> · terrain {{ text(terrainUnderCursor) }}</template></template
+      ><template v-else-if="acts.waiting">painting …</template><template v-else-if="busy">cutting …</template
+      ><template v-else-if="slice">{{ slice.count }} points{{ complete ? '' : ', thinned' }}</template>
+    </SectionHeader>
     <div ref="box" class="box">
       <span v-if="shownHidden.length" class="warn">hidden: {{ shownHidden.join(', ') }}</span>
       <canvas
@@ -363,43 +302,12 @@ const shownHidden = computed(() => {
 <style scoped>
 .section {
   display: grid;
-  grid-template-rows: 30px minmax(0, 1fr);
+  grid-template-rows: auto minmax(0, 1fr);
   min-height: 0;
   background: var(--deep);
   color: #e6eef0;
   border-top: 1px solid #3a5058;
 }
-header {
-  display: flex;
-  align-items: center;
-  gap: 10px;
-  padding: 0 10px;
-  font-size: 12px;
-  white-space: nowrap;
-  overflow: hidden;
-}
-header button,
-select,
-input {
-  background: #16262d;
-  color: inherit;
-  border: 1px solid #3a5058;
-  border-radius: 4px;
-  height: 22px;
-  font: inherit;
-}
-input {
-  width: 58px;
-  font-family: var(--mono);
-}
-.plain {
-  border: 0;
-  background: none;
-}
-.soft {
-  color: #a9bcc2;
-}
-
 .warn {
   position: absolute;
   right: 14px;
@@ -407,10 +315,6 @@ input {
   z-index: 1;
   font-size: 11px;
   color: #ffd27d;
-}
-.end {
-  margin-left: auto;
-  font-size: 11px;
 }
 .box {
   position: relative;

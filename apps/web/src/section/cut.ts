@@ -18,6 +18,12 @@ export interface Slice {
   flags: Uint8Array;
   strip: Uint16Array;
   intensity: Uint16Array;
+  /** Seconds since the cloud's first, in its steps. */
+  timeSteps: Uint32Array;
+  /** 1 SD of height, tenths of a millimetre. */
+  sdH: Uint16Array;
+  echo: Uint8Array;
+  echoes: Uint8Array;
   /** Place of each point in the packs. */
   row: Uint32Array;
 }
@@ -105,6 +111,10 @@ export class SliceBuilder {
       part.flags[k] = flags[i];
       part.intensity[k] = words[6 * i];
       part.strip[k] = words[6 * i + 1];
+      part.timeSteps[k] = words[6 * i + 2] + 65536 * words[6 * i + 3];
+      part.sdH[k] = words[6 * i + 4];
+      part.echo[k] = words[6 * i + 5] & 255;
+      part.echoes[k] = words[6 * i + 5] >> 8;
       part.row[k] = first + i;
     }
     this.parts.push(part);
@@ -122,6 +132,10 @@ export class SliceBuilder {
       out.flags.set(p.flags, o);
       out.strip.set(p.strip, o);
       out.intensity.set(p.intensity, o);
+      out.timeSteps.set(p.timeSteps, o);
+      out.sdH.set(p.sdH, o);
+      out.echo.set(p.echo, o);
+      out.echoes.set(p.echoes, o);
       out.row.set(p.row, o);
       o += p.count;
     }
@@ -139,6 +153,10 @@ function empty(n: number): Slice {
     flags: new Uint8Array(n),
     strip: new Uint16Array(n),
     intensity: new Uint16Array(n),
+    timeSteps: new Uint32Array(n),
+    sdH: new Uint16Array(n),
+    echo: new Uint8Array(n),
+    echoes: new Uint8Array(n),
     row: new Uint32Array(n),
   };
 }

@@ -1,13 +1,18 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed, ref, shallowRef } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
 import { type DatasetDto } from '@longheron/contract/api';
 import { type MapMark } from '../map/marks';
+import LookedKey from '../map/LookedKey.vue';
+import { useLookedMap } from '../map/lookedMap';
 import MapView, { type MapPath } from '../map/MapView.vue';
 import SectionView from '../section/SectionView.vue';
+import { useRail } from '../section/useRail';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
+import { type CloudScene } from '../views3d/CloudScene';
 import CloudView from '../views3d/CloudView.vue';
+import CompareView from '../views3d/CompareView.vue';
 
 /** Plan, cloud and section of one cloud, linked. */
 const props = defineProps<{
@@ -24,7 +29,13 @@ const props = defineProps<{
 const emit = defineEmits<{ picture: [blob: Blob] }>();
 const store = useProject();
 const view = useView();
-const layout = useLocalStorage<'plan' | 'both' | 'cloud'>(`longheron.layout.${props.storageKey}`, 'both');
+const layout = useLocalStorage<'plan' | 'both' | 'cloud' | 'two'>(`longheron.layout.${props.storageKey}`, 'both');
+const scene = shallowRef<CloudScene | null>(null);
+const lookedOn = useLocalStorage('longheron.lookedAt', false);
+const looked = useLookedMap(
+  () => props.dataset,
+  () => lookedOn.value && (layout.value === 'plan' || layout.value === 'both'),
+);
 const drawing = ref(false);
 /** The line while it is being drawn; the section opens when it is set, so that the map keeps its place until then. */
 const draft = ref<{ from: [number, number]; to: [number, number]; widthM: number } | null>(null);
@@ -41,8 +52,16 @@ function setSection(from: [number, number], to: [number, number], done: boolean)
   const line = { from, to, widthM: view.section?.widthM ?? 2 };
   draft.value = done ? null : line;
   if (!done) return;
+  view.rail = null;
   view.section = line;
   drawing.value = false;
+}
+const rail = useRail(() => props.path);
+/** Opens a section led along a line, or leads the open one. */
+function lead(event: Event): void {
+  const select = event.target as HTMLSelectElement;
+  rail.choose(select.value);
+  select.value = '';
 }
 async function takePicture(): Promise<void> {
   const blob = await cloud.value?.picture();
@@ -61,39 +80,84 @@ async function takePicture(): Promise<void> {
         <button role="tab" :aria-selected="layout === 'cloud'" :disabled="!dataset" @click="layout = 'cloud'">
           Cloud
         </button>
+        <button
+          role="tab"
+          :aria-selected="layout === 'two'"
+          :disabled="!dataset"
+          title="Two views with one camera: before and after, two clouds, two colourings"
+          @click="layout = 'two'"
+        >
+          Side by side
+        </button>
       </div>
       <span class="tools">
         <span v-if="drawing" class="soft">Two clicks in plan set the line</span>
-        <button v-if="dataset && layout !== 'cloud'" class="small" :aria-pressed="drawing" @click="drawing = !drawing">
+        <button
+          v-if="dataset && (layout === 'plan' || layout === 'both')"
+          class="small"
+          :aria-pressed="drawing"
+          @click="drawing = !drawing"
+        >
           Draw a section
         </button>
+        <button
+          v-if="dataset && (layout === 'plan' || layout === 'both')"
+          class="small"
+          :aria-pressed="lookedOn"
+          title="Where this cloud was looked at closely or in a section, and where never"
+          @click="lookedOn = !lookedOn"
+        >
+          Looked at
+        </button>
+        <select
+          v-if="dataset && !view.section && rail.offered.value.length"
+          class="small"
+          aria-label="Section led along"
+          @change="lead"
+        >
+          <option value="">Section across …</option>
+          <option v-for="o in rail.offered.value" :key="o.key" :value="o.key">{{ o.label }}</option>
+        </select>
         <button v-if="reportPicture && dataset && layout !== 'plan'" class="small" @click="takePicture">
           Put in report
         </button>
       </span>
     </div>
     <div class="views" :class="dataset ? layout : 'plan'">
-      <div v-if="layout !== 'cloud' || !dataset" class="view">
+      <div v-if="layout === 'plan' || layout === 'both' || !dataset" class="view">
         <MapView
           :path="path"
           :spans="spans"
           :path-limits="[0, 0.03]"
           :marks="marks"
-          :picture="picture"
+          :picture="looked.picture.value ?? picture"
           :contours-url="contoursUrl"
           :draw-section="drawing"
           :draft="draft"
           :with-section="!!dataset"
           @section="setSection"
         />
+        <LookedKey v-if="lookedOn && dataset" :looked="looked.looked.value" :failure="looked.failure.value" />
       </div>
       <div v-if="layout !== 'plan' && dataset" class="view">
-        <CloudView ref="cloud" :dataset="dataset" :surface="surface" :marks="marks" :mark-heights="heights" />
+        <CloudView
+          ref="cloud"
+          :dataset="dataset"
+          :surface="surface"
+          :marks="marks"
+          :mark-heights="heights"
+          @opened="scene = $event"
+        />
+      </div>
+      <div v-if="layout === 'two' && dataset" class="view">
+        <CompareView :dataset="dataset" :first="scene" />
       </div>
     </div>
     <SectionView
       v-if="view.section && dataset"
       :dataset="dataset"
+      :path="path"
+      :rail="rail"
       :surface="surface"
       :marks="marks"
       :mark-heights="heights"
@@ -153,6 +217,9 @@ async function takePicture(): Promise<void> {
 }
 .views.both {
   grid-template-columns: minmax(0, 2fr) minmax(0, 3fr);
+}
+.views.two {
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
 }
 .view {
   position: relative;

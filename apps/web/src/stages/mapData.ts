@@ -17,8 +17,17 @@ export interface Preview {
   columns: Record<string, { unit: string; min: number[]; max: number[] }>;
   statistics: Array<{ name: string; unit: string; mean: number; rms: number; min: number; max: number; p95: number }>;
   /** Absent in previews of older make. */
+  around?: { undulationM: number };
   counts?: number[];
   binned?: BinnedColumn[];
+}
+
+/** Heights of the path in the system of the project, by the geoid in its middle; for drawing alone. */
+function heightsOf(p: Preview, geoid: boolean): number[] | undefined {
+  const column = p.columns['Ellipsoidal height'];
+  const less = geoid ? (p.around?.undulationM ?? Number.NaN) : 0;
+  const heights = column?.min.map((low, i) => (low + column.max[i]) / 2 - less);
+  return heights?.every(Number.isFinite) ? heights : undefined;
 }
 
 /** Trajectory and marks as every map of the project shows them. @param chosen another trajectory than the usual. */
@@ -39,6 +48,7 @@ export function useMapData(chosen?: () => DatasetDto | undefined) {
           northingM: preview.value.northingM,
           time: preview.value.time,
           value: preview.value.worstSdM,
+          heightM: heightsOf(preview.value, store.project?.reference?.vertical !== 0),
         }
       : null,
   );

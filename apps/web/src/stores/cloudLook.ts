@@ -1,8 +1,31 @@
 import { useLocalStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, shallowRef } from 'vue';
+import { type EchoKind } from '@longheron/core/cloud';
 import { type Colouring } from '../views3d/colouring';
 import { type Picked } from '../views3d/picking';
+
+/** Limits of a person's filter; what is absent lets everything through. */
+export interface PointFilterSettings {
+  echoes?: EchoKind[];
+  strips?: number[];
+  intensity?: [number, number];
+  /** Largest stated deviation of height, 1 SD, metres. */
+  sdMostM?: number;
+  /** Height above ground, metres. */
+  aboveM?: [number, number];
+}
+
+/** Heights of the ground under a cloud about its zero, row by row from the south. */
+export interface GroundUnder {
+  object: string;
+  cellM: number;
+  minX: number;
+  minY: number;
+  columns: number;
+  rows: number;
+  heightM: Float32Array;
+}
 
 /** How clouds are looked at: the same in plan, 3D and section, and kept over a reload. */
 export const useCloudLook = defineStore('cloudLook', () => {
@@ -15,6 +38,10 @@ export const useCloudLook = defineStore('cloudLook', () => {
   const rejected = useLocalStorage<'hidden' | 'shown' | 'only'>('longheron.rejected', 'hidden');
   /** Whether only the section is shown in the cloud view. */
   const clip = useLocalStorage('longheron.clip', false);
+  /** What else decides whether a point is shown: its echo, strip, intensity, stated precision, height above ground. */
+  const filter = useLocalStorage<PointFilterSettings>('longheron.pointFilter', {});
+  /** How many times taller heights are drawn than they are, in 3D. */
+  const exaggeration3d = useLocalStorage('longheron.exaggeration3d', 1);
   const pointPx = useLocalStorage('longheron.pointPx', 0);
   const parallel = useLocalStorage('longheron.parallel', false);
   const shading = useLocalStorage('longheron.shading', true);
@@ -27,6 +54,9 @@ export const useCloudLook = defineStore('cloudLook', () => {
     'longheron.cameras',
     {},
   );
+  /** The ground under clouds that were asked for, by dataset. */
+  const grounds = shallowRef<Record<number, { revision: number; ground: GroundUnder }>>({});
+  const groundOf = (dataset: number): GroundUnder | undefined => grounds.value[dataset]?.ground;
   /** The point under consideration, the same in every view. */
   const picked = shallowRef<Picked | null>(null);
   const hidden = computed(() => new Set(hiddenClasses.value));
@@ -43,6 +73,10 @@ export const useCloudLook = defineStore('cloudLook', () => {
     toggleClass,
     rejected,
     clip,
+    filter,
+    exaggeration3d,
+    grounds,
+    groundOf,
     pointPx,
     parallel,
     shading,

@@ -3,7 +3,7 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import { type SelectionCountDto } from '@longheron/contract/api';
 import { type Selection, type SelectionRegion, type SelectionShape } from '@longheron/core/cloud';
-import { useCloudLook } from './cloudLook';
+import { useCloudLook, type GroundUnder } from './cloudLook';
 import { useView } from './view';
 
 export type SelectionTool = 'none' | 'rectangle' | 'lasso' | 'polygon' | 'brush';
@@ -17,6 +17,8 @@ function tidy(shape: SelectionShape): SelectionShape {
   return { ...shape, polygon: to(shape.polygon, shape.kind === 'view' ? 6 : 3) };
 }
 
+const withoutHeights = ({ heightM: _heights, ...ground }: GroundUnder) => ground;
+
 /** What is selected of the cloud that is worked on, the same in 3D and section. */
 export const useSelection = defineStore('selection', () => {
   const look = useCloudLook();
@@ -27,6 +29,8 @@ export const useSelection = defineStore('selection', () => {
   const mode = useLocalStorage<SelectionMode>('longheron.selectionMode', 'replace');
   /** Half the width of the brush on the screen, pixels. */
   const brushPx = useLocalStorage('longheron.brushPx', 10);
+  /** What a stroke of the brush does when it is lifted: it selects, or acts at once. */
+  const paint = useLocalStorage<'' | 'reject' | `class ${number}`>('longheron.paint', '');
   const regions = shallowRef<SelectionRegion[]>([]);
   /** Everything that is shown, whatever its place. */
   const everything = ref(false);
@@ -35,6 +39,18 @@ export const useSelection = defineStore('selection', () => {
   const drawn = shallowRef<{ count: number; byClass: Record<string, number> } | null>(null);
   /** Of the whole cloud; null while it is being counted. */
   const exact = shallowRef<SelectionCountDto | null>(null);
+
+  /** What is not shown cannot be selected: time, section and the filter of attributes as they are set. */
+  const shownFilter = computed(() => {
+    const { aboveM, ...attributes } = look.filter;
+    const ground = look.groundOf(dataset.value);
+    return {
+      ...(view.brush ? { time: view.brush } : {}),
+      ...(look.clip && view.section ? { clip: view.section } : {}),
+      ...attributes,
+      ...(aboveM && ground ? { above: { ...withoutHeights(ground), rangeM: aboveM } } : {}),
+    };
+  });
 
   const current = computed<Selection | null>(() =>
     regions.value.length === 0 && !everything.value
@@ -45,8 +61,7 @@ export const useSelection = defineStore('selection', () => {
           filter: {
             hiddenClasses: look.hiddenClasses,
             rejected: look.rejected,
-            ...(view.brush ? { time: view.brush } : {}),
-            ...(look.clip && view.section ? { clip: view.section } : {}),
+            ...shownFilter.value,
           },
         },
   );
@@ -77,7 +92,7 @@ export const useSelection = defineStore('selection', () => {
     everything.value = true;
   }
   return {
-    ...{ dataset, tool, mode, brushPx, regions, everything, inverted, drawn, exact, current },
+    ...{ dataset, tool, mode, brushPx, paint, shownFilter, regions, everything, inverted, drawn, exact, current },
     ...{ clear, add, back, begin, selectAll },
   };
 });

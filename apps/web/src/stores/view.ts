@@ -25,6 +25,12 @@ export const useView = defineStore('view', () => {
       serializer: { read: (v) => JSON.parse(v) as never, write: (v) => JSON.stringify(v) },
     },
   );
+  /** The line that sections are led along, and where on it; null while they are drawn freely. */
+  const rail = useLocalStorage<{ key: string; stationM: number; halfM: number; turnDeg: number } | null>(
+    'longheron.rail',
+    null,
+    { serializer: { read: (v) => JSON.parse(v) as never, write: (v) => JSON.stringify(v) } },
+  );
   /** Name of the look of contours, in plan and 3D. */
   const contourStyle = useLocalStorage('longheron.contourStyle', '');
   return {
@@ -37,6 +43,7 @@ export const useView = defineStore('view', () => {
     cursor,
     drawer,
     section,
+    rail,
     contourStyle,
   };
 });

@@ -92,6 +92,44 @@ export class CloudScene {
     return t;
   }
 
+  private zScale = 1;
+
+  /** How many times taller heights are drawn. The place that is looked at stays in the middle. */
+  exaggerate(factor: number): void {
+    if (factor === this.zScale) return;
+    const by = factor / this.zScale;
+    this.zScale = factor;
+    this.points.scale.z = this.extras.scale.z = factor;
+    this.material.uniforms.zScale.value = factor;
+    const dz = this.controls.target.z * (by - 1);
+    this.controls.target.z += dz;
+    this.camera.position.z += dz;
+    this.controls.update();
+    this.restart();
+  }
+
+  /** A place about the cloud's origin as it is drawn, heights exaggerated. */
+  drawn3(x: number, y: number, z: number): THREE.Vector3 {
+    return new THREE.Vector3(x, y, z * this.zScale);
+  }
+
+  /** Where one looks from and to, metres about the cloud's origin, and the zoom of a parallel view. */
+  getCamera(): { position: number[]; target: number[]; zoom: number } {
+    const plain = (v: THREE.Vector3) => [v.x, v.y, v.z / this.zScale];
+    return { position: plain(this.camera.position), target: plain(this.controls.target), zoom: this.camera.zoom };
+  }
+
+  /** @param by added to all places: another cloud may have another zero. */
+  setCamera(c: { position: number[]; target: number[]; zoom: number }, by = [0, 0, 0]): void {
+    const at = (v: number[]) => this.drawn3(v[0] + by[0], v[1] + by[1], v[2] + by[2]);
+    this.controls.target.copy(at(c.target));
+    this.camera.position.copy(at(c.position));
+    this.camera.zoom = c.zoom;
+    this.camera.updateProjectionMatrix();
+    this.controls.update();
+    this.restart();
+  }
+
   resize(width: number, height: number): void {
     const ratio = Math.min(2, window.devicePixelRatio);
     this.renderer.setPixelRatio(ratio);
@@ -144,8 +182,9 @@ export class CloudScene {
     };
     (['easting', 'northing', 'height'] as const).forEach((name, k) => {
       const [low, high] = reach(name, k);
-      this.box.min.setComponent(k, low);
-      this.box.max.setComponent(k, high);
+      const scale = k === 2 ? this.zScale : 1;
+      this.box.min.setComponent(k, low * scale);
+      this.box.max.setComponent(k, high * scale);
     });
     this.frameBox(this.box, direction);
   }
@@ -183,7 +222,8 @@ export class CloudScene {
     this.restart();
   }
 
-  private moved(): void {
+  /** The view has moved: what follows is drawn coarse until it is still. */
+  moved(): void {
     this.lastMoved = performance.now();
     this.mode = 'moving';
     this.wake();
@@ -222,12 +262,18 @@ export class CloudScene {
     return (node) => {
       const [x, y, z] = node.corner;
       const e = node.edgeM;
-      this.box.min.set(x, y, z);
-      this.box.max.set(x + e, y + e, z + e);
+      this.box.min.set(x, y, z * this.zScale);
+      this.box.max.set(x + e, y + e, (z + e) * this.zScale);
       if (!this.frustum.intersectsBox(this.box)) return 0;
       if (camera instanceof THREE.OrthographicCamera) return pxPerM;
       return pxPerM / Math.max(0.3, this.box.distanceToPoint(eye));
     };
+  }
+
+  /** Pixels of a metre on the screen at a depth (the picture's w), metres. */
+  pixelsPerMetre(w: number): number {
+    const unit = this.pixelsPerMetreAtUnit() / Math.min(2, window.devicePixelRatio);
+    return this.camera instanceof THREE.PerspectiveCamera ? unit / w : unit;
   }
 
   /** Pixels of a metre at a distance of one metre, or anywhere when the view is parallel. */
@@ -376,7 +422,10 @@ export class CloudScene {
   /** From metres about the cloud's origin to the picture, by columns. */
   toPicture(): number[] {
     this.camera.updateMatrixWorld();
-    return new THREE.Matrix4().multiplyMatrices(this.camera.projectionMatrix, this.camera.matrixWorldInverse).toArray();
+    return new THREE.Matrix4()
+      .multiplyMatrices(this.camera.projectionMatrix, this.camera.matrixWorldInverse)
+      .scale(new THREE.Vector3(1, 1, this.zScale))
+      .toArray();
   }
 
   /** Where north is in a picture of a size in pixels, degrees clockwise from up; undefined when it points at the eye. */

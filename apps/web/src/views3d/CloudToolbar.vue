@@ -3,8 +3,8 @@ import { useCloudLook } from '../stores/cloudLook';
 import { useView } from '../stores/view';
 import { COLOURING_NAMES, COLOURINGS } from './colouring';
 
-defineProps<{ measuring: boolean; surface: boolean; tin: boolean }>();
-const emit = defineEmits<{ frame: []; look: [direction: [number, number, number]]; measure: [] }>();
+defineProps<{ measuring: boolean; filtering: boolean; surface: boolean; tin: boolean }>();
+const emit = defineEmits<{ frame: []; look: [direction: [number, number, number]]; measure: []; filter: [] }>();
 const look = useCloudLook();
 const view = useView();
 const DIRECTIONS: Array<[string, [number, number, number]]> = [
@@ -68,7 +68,27 @@ function turn(value: string): void {
       Section alone
     </button>
     <button title="Frame everything (f)" @click="emit('frame')">Frame</button>
-    <button :aria-pressed="measuring" title="Distance between two points (d)" @click="emit('measure')">Distance</button>
+    <button
+      :aria-pressed="filtering || Object.keys(look.filter).length > 0"
+      title="Which points are shown: echo, strip, intensity, height above ground, precision"
+      @click="emit('filter')"
+    >
+      Filter
+    </button>
+    <select
+      v-model.number="look.exaggeration3d"
+      aria-label="Height scale"
+      title="How many times taller heights are drawn"
+    >
+      <option v-for="n in [1, 2, 3, 5, 10, 20]" :key="n" :value="n">heights × {{ n }}</option>
+    </select>
+    <button
+      :aria-pressed="measuring"
+      title="Distance, angle, area, height above ground, distance from a plane (d)"
+      @click="emit('measure')"
+    >
+      Measure
+    </button>
     <template v-if="surface">
       <button :aria-pressed="look.showPoints" @click="look.showPoints = !look.showPoints">Points</button>
       <button :aria-pressed="look.showTerrain" @click="look.showTerrain = !look.showTerrain">Terrain</button>
@@ -80,10 +100,6 @@ function turn(value: string): void {
 
 <style scoped>
 .bar {
-  position: absolute;
-  left: 8px;
-  right: 8px;
-  top: 8px;
   display: flex;
   flex-wrap: wrap;
   gap: 4px;

@@ -109,10 +109,8 @@ const display = computed(() => store.project?.reference?.time ?? 'gps');
 
 <style scoped>
 .panel {
-  position: absolute;
-  right: 8px;
-  top: 64px;
-  max-height: calc(100% - 130px);
+  position: relative;
+  max-height: 100%;
   overflow: auto;
   width: 216px;
   background: #16262df2;

@@ -2,7 +2,7 @@
 import { onMounted, ref } from 'vue';
 import { ElMessageBox } from 'element-plus';
 import { api } from '../api/client';
-import { useCloudLook } from '../stores/cloudLook';
+import { useCloudLook, type PointFilterSettings } from '../stores/cloudLook';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
 
@@ -22,6 +22,8 @@ interface Look {
   hiddenClasses: number[];
   rejected: 'hidden' | 'shown' | 'only';
   clip: boolean;
+  filter?: PointFilterSettings;
+  exaggeration3d?: number;
   section: { from: [number, number]; to: [number, number]; widthM: number } | null;
   brush: [number, number] | null;
 }
@@ -41,7 +43,7 @@ async function keep(): Promise<void> {
   const now = props.camera();
   if (!now) return;
   const answer = await ElMessageBox.prompt(
-    'Camera, colouring, what is hidden, section and brush are kept.',
+    'Camera, colouring, what is hidden or filtered, section and brush are kept.',
     'Keep this view',
     {
       inputPlaceholder: 'Name of the view',
@@ -54,7 +56,8 @@ async function keep(): Promise<void> {
   const content: Look = {
     ...now,
     ...{ parallel: look.parallel, colouring: look.colouring, limits: look.limits, hiddenClasses: look.hiddenClasses },
-    ...{ rejected: look.rejected, clip: look.clip, section: view.section, brush: view.brush },
+    ...{ rejected: look.rejected, clip: look.clip, filter: look.filter, exaggeration3d: look.exaggeration3d },
+    ...{ section: view.section, brush: view.brush },
   };
   const name = String(answer.value).trim();
   if (await store.attempt(() => api.put(at(), { name, look: content }), `The view “${name}” is kept.`)) await load();
@@ -68,6 +71,8 @@ function show(name: string): void {
   look.hiddenClasses = [...found.hiddenClasses];
   look.rejected = found.rejected;
   look.clip = found.clip;
+  look.filter = found.filter ?? {};
+  look.exaggeration3d = found.exaggeration3d ?? 1;
   view.section = found.section;
   view.brush = found.brush;
   emit('camera', found.camera, found.origin);

@@ -20,11 +20,28 @@ export function loadRuns(object: string): Promise<CloudEdit['runs']> {
   return known.get(object)!;
 }
 
+const heights = new Map<string, Promise<Float32Array>>();
+
+/** Heights of a grid of the ground, fetched once. */
+function loadHeights(object: string): Promise<Float32Array> {
+  if (!heights.has(object)) {
+    const read = fetch(`/api/objects/${object}`).then(async (r) => {
+      if (!r.ok) throw new Error(`The ground cannot be read (${r.status}).`);
+      return new Float32Array(await r.arrayBuffer());
+    });
+    heights.set(object, read);
+    read.catch(() => heights.delete(object));
+  }
+  return heights.get(object)!;
+}
+
 /** A selection made ready, with the rows of what it names as found. */
 export async function selectorOf(selection: Selection, origin: readonly number[]): Promise<Selector> {
   const objects = selection.regions.flatMap(({ shape }) => (shape.kind === 'rows' ? [shape.object] : []));
   const rows = new Map(await Promise.all(objects.map(async (o) => [o, await loadRuns(o)] as const)));
-  return new Selector(selection, origin, (o) => rows.get(o)!);
+  const { above } = selection.filter;
+  const heights = above && (await loadHeights(above.object));
+  return new Selector(selection, origin, { rows: (o) => rows.get(o)!, ground: () => heights! });
 }
 
 /** The acts done to a cloud; each is fetched once, since it never changes. For pages and workers. */

@@ -1,6 +1,6 @@
 import { type CloudIndex } from '@longheron/contract/api';
 
-export const COLOURINGS = ['height', 'intensity', 'class', 'strip', 'time', 'echo', 'precision'] as const;
+export const COLOURINGS = ['height', 'intensity', 'class', 'strip', 'time', 'echo', 'precision', 'above'] as const;
 export type Colouring = (typeof COLOURINGS)[number];
 
 export const COLOURING_NAMES: Record<Colouring, string> = {
@@ -11,10 +11,11 @@ export const COLOURING_NAMES: Record<Colouring, string> = {
   time: 'time',
   echo: 'echo',
   precision: 'stated precision of height',
+  above: 'height above ground',
 };
 
 /** Colourings with a scale; the others have a colour for each code. */
-export const SCALED: Colouring[] = ['height', 'intensity', 'time', 'precision'];
+export const SCALED: Colouring[] = ['height', 'intensity', 'time', 'precision', 'above'];
 
 export interface Scale {
   /** Whole reach of the legend, in the unit of the column. */
@@ -39,6 +40,8 @@ export function scaleOf(index: CloudIndex, colouring: Colouring, timeSpanS: numb
   };
   if (colouring === 'time')
     return { least: 0, low: 0, high: timeSpanS, most: timeSpanS, unit: 's', digits: 0, factor: 1 };
+  // most of what stands on the ground is lower
+  if (colouring === 'above') return { least: -2, low: 0, high: 12, most: 40, unit: 'm', digits: 2, factor: 1 };
   const [a, b, c, d] = widened(least, low, high, most);
   if (colouring === 'height') return { least: a, low: b, high: c, most: d, unit: 'm', digits: 2, factor: 1 };
   if (colouring === 'precision') return { least: 0, low: b, high: c, most: d, unit: 'cm', digits: 2, factor: 100 };

@@ -1,5 +1,7 @@
 import * as THREE from 'three';
+import { type PointFilter } from '@longheron/core/cloud';
 import { type CloudScene } from './CloudScene';
+import { type NodePoints } from './nodeStore';
 import { REJECTED_BIT } from './selecting';
 
 export interface Picked {
@@ -22,13 +24,27 @@ export interface Picked {
 const REACH_PX = 7;
 
 /** The nearest shown point within a few pixels of the pointer; of those the one closest to the eye. */
-export function pick(scene: CloudScene, x: number, y: number, width: number, height: number): Picked | undefined {
-  const m = new THREE.Matrix4().multiplyMatrices(scene.camera.projectionMatrix, scene.camera.matrixWorldInverse);
-  const e = m.elements;
+export function pick(
+  scene: CloudScene,
+  x: number,
+  y: number,
+  width: number,
+  height: number,
+  filter: PointFilter,
+): Picked | undefined {
+  const e = scene.toPicture();
   const px = (x / width) * 2 - 1;
   const py = 1 - (y / height) * 2;
   const rx = (2 * REACH_PX) / width;
   const ry = (2 * REACH_PX) / height;
+  const passes = (data: NodePoints, i: number, X: number, Y: number, Z: number) =>
+    (!filter.needsAttributes ||
+      filter.passesAttributes(
+        scene.index.timeOrigin + data.timeSteps[i] * scene.index.timeStepS,
+        ...([data.strip[i], data.intensity[i], data.codes[4 * i + 1], data.codes[4 * i + 2]] as const),
+        data.sdH[i] * 1e-4,
+      )) &&
+    filter.passesPlace(X, Y, Z);
   const { shown } = scene.material;
   const which = scene.material.uniforms.rejectedShown.value as number;
   const [t0, t1] = (scene.material.uniforms.timeShown.value as THREE.Vector2).toArray();
@@ -50,6 +66,7 @@ export function pick(scene: CloudScene, x: number, y: number, width: number, hei
       const rejected = data.codes[4 * i + 3] & REJECTED_BIT;
       if (which !== 1 && rejected !== (which === 2 ? REJECTED_BIT : 0)) continue;
       if (!shown[4 * data.codes[4 * i]] || data.time[i] < t0 || data.time[i] > t1) continue;
+      if (!passes(data, i, X, Y, Z)) continue;
       const depth = (e[2] * X + e[6] * Y + e[10] * Z + e[14]) / w;
       const off = (dx / rx) ** 2 + (dy / ry) ** 2;
       if (off > 1) continue;

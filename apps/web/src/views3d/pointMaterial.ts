@@ -1,9 +1,19 @@
 import * as THREE from 'three';
-import { type SelectionLine } from '@longheron/core/cloud';
+import { ECHO_KINDS, type SelectionLine } from '@longheron/core/cloud';
+import { type GroundUnder, type PointFilterSettings } from '../stores/cloudLook';
 import { CLASS_COLOURS, sample, STRIP_COLOURS, VIRIDIS } from '../ui/colour';
 import { type Colouring } from './colouring';
 
-const MODE: Record<Colouring, number> = { height: 0, intensity: 1, time: 2, precision: 3, class: 4, strip: 5, echo: 6 };
+const MODE: Record<Colouring, number> = {
+  height: 0,
+  intensity: 1,
+  time: 2,
+  precision: 3,
+  class: 4,
+  strip: 5,
+  echo: 6,
+  above: 7,
+};
 
 const VERTEX = /* glsl */ `
 in float intensity;
@@ -27,7 +37,33 @@ uniform int rejectedShown;
 uniform bool clipOn;
 uniform vec4 clipLine;
 uniform vec2 clipSize;
+uniform float zScale;
+uniform int echoShown;
+uniform vec2 intensityShown;
+uniform float sdMost;
+uniform vec2 aboveShown;
+uniform bool groundThere;
+uniform sampler2D ground;
+uniform vec4 groundGrid;
+uniform vec2 groundSize;
+uniform sampler2D stripShown;
+uniform bool stripsOn;
 out vec3 vColour;
+
+// height of the ground under a place, straight between the middles of cells; far below where there is none
+float groundUnder(vec2 at) {
+  vec2 uv = clamp((at - groundGrid.xy) / groundGrid.z - 0.5, vec2(0.0), groundSize - 1.0);
+  ivec2 low = ivec2(floor(uv));
+  ivec2 high = min(low + 1, ivec2(groundSize) - 1);
+  vec2 f = uv - vec2(low);
+  float a = texelFetch(ground, low, 0).r;
+  float b = texelFetch(ground, ivec2(high.x, low.y), 0).r;
+  float c = texelFetch(ground, ivec2(low.x, high.y), 0).r;
+  float d = texelFetch(ground, high, 0).r;
+  float value = mix(mix(a, b, f.x), mix(c, d, f.x), f.y);
+  if (value > -1.0e8) return value;
+  return texelFetch(ground, ivec2(round(uv)), 0).r;
+}
 
 void main() {
   vec4 world = modelMatrix * vec4(position, 1.0);
@@ -37,6 +73,16 @@ void main() {
   bool rejected = mod(codes.w, 2.0) > 0.5;
   bool chosen = codes.w > 1.5;
   bool kept = rejectedShown == 1 || rejected == (rejectedShown == 2);
+  float z = world.z / zScale;
+  int echo = codes.z < 1.5 ? 1 : codes.y < 1.5 ? 2 : codes.y > codes.z - 0.5 ? 8 : 4;
+  if ((echo & echoShown) == 0) kept = false;
+  if (intensity < intensityShown.x || intensity > intensityShown.y || sdH * 0.0001 > sdMost) kept = false;
+  if (stripsOn && texelFetch(stripShown, ivec2(int(mod(strip, 256.0)), int(strip / 256.0)), 0).r < 0.5) kept = false;
+  float above = 0.0;
+  if (groundThere) {
+    above = z - groundUnder(world.xy);
+    if (above < aboveShown.x || above > aboveShown.y) kept = false;
+  }
   vec2 off = world.xy - clipLine.xy;
   float along = dot(off, clipLine.zw);
   float across = off.y * clipLine.z - off.x * clipLine.w;
@@ -58,7 +104,7 @@ void main() {
     vec3 final = vec3(0.72, 0.50, 0.83);
     vColour = codes.z < 1.5 ? single : (last > 0.5 ? final : (codes.y < 1.5 ? first : inner));
   } else {
-    float value = mode == 0 ? world.z + zOrigin : mode == 1 ? intensity : mode == 2 ? gpsTime : sdH * 0.0001;
+    float value = mode == 0 ? z + zOrigin : mode == 1 ? intensity : mode == 2 ? gpsTime : mode == 7 ? above : sdH * 0.0001;
     float u = clamp((value - limits.x) / max(1e-9, limits.y - limits.x), 0.0, 1.0);
     vColour = texture(ramp, vec2(u * 255.0 / 256.0 + 0.5 / 256.0, 0.5)).rgb;
   }
@@ -97,12 +143,27 @@ function rampTexture(colours: string[]): THREE.DataTexture {
   return strip1d(Array.from({ length: 256 }, (_, i) => sample(colours, i / 255)));
 }
 
+/** What stands for no ground: no texture keeps what is not a number everywhere. */
+const NO_GROUND_M = -1e30;
+
+function groundTexture({ heightM, columns, rows }: GroundUnder): THREE.DataTexture {
+  const data = heightM.map((h) => (Number.isNaN(h) ? NO_GROUND_M : h));
+  const t = new THREE.DataTexture(data, columns, rows, THREE.RedFormat, THREE.FloatType);
+  t.minFilter = t.magFilter = THREE.NearestFilter;
+  t.needsUpdate = true;
+  return t;
+}
+
 const ramps = new Map<string[], THREE.DataTexture>();
 
 /** The material all points share; recolouring changes uniforms only. */
 export class PointMaterial extends THREE.ShaderMaterial {
   readonly shown = new Uint8Array(4 * 256).fill(255);
   private readonly shownTexture = new THREE.DataTexture(this.shown, 256, 1);
+
+  private readonly strips = new Uint8Array(4 * 65536);
+  private readonly stripTexture = new THREE.DataTexture(this.strips, 256, 256);
+  private ground: GroundUnder | undefined;
 
   constructor() {
     super({
@@ -128,11 +189,24 @@ export class PointMaterial extends THREE.ShaderMaterial {
         clipLine: { value: new THREE.Vector4(0, 0, 1, 0) },
         clipSize: { value: new THREE.Vector2(1, 1) },
         timeShown: { value: new THREE.Vector2(-1e30, 1e30) },
+        zScale: { value: 1 },
+        echoShown: { value: 15 },
+        intensityShown: { value: new THREE.Vector2(-1, 65536) },
+        sdMost: { value: 1e30 },
+        aboveShown: { value: new THREE.Vector2(-1e38, 1e38) },
+        groundThere: { value: false },
+        ground: { value: null },
+        groundGrid: { value: new THREE.Vector4(0, 0, 1, 0) },
+        groundSize: { value: new THREE.Vector2(1, 1) },
+        stripShown: { value: null },
+        stripsOn: { value: false },
       },
     });
     this.shownTexture.minFilter = this.shownTexture.magFilter = THREE.NearestFilter;
     this.shownTexture.needsUpdate = true;
     this.uniforms.classShown.value = this.shownTexture;
+    this.stripTexture.minFilter = this.stripTexture.magFilter = THREE.NearestFilter;
+    this.uniforms.stripShown.value = this.stripTexture;
   }
 
   colourBy(colouring: Colouring, low: number, high: number): void {
@@ -151,6 +225,28 @@ export class PointMaterial extends THREE.ShaderMaterial {
 
   showRejected(which: 'hidden' | 'shown' | 'only'): void {
     this.uniforms.rejectedShown.value = { hidden: 0, shown: 1, only: 2 }[which];
+  }
+
+  /** Shows only what passes a filter. @param ground under the cloud, once it is known. */
+  filterBy(f: PointFilterSettings, ground: GroundUnder | undefined): void {
+    const u = this.uniforms;
+    u.echoShown.value = f.echoes ? f.echoes.reduce((bits, e) => bits | (1 << ECHO_KINDS.indexOf(e)), 0) : 15;
+    u.intensityShown.value.set(...(f.intensity ?? [-1, 65536]));
+    u.sdMost.value = f.sdMostM ?? 1e30;
+    u.aboveShown.value.set(...(f.aboveM ?? [-1e38, 1e38]));
+    u.stripsOn.value = !!f.strips;
+    if (f.strips) {
+      this.strips.fill(0);
+      for (const s of f.strips) this.strips[4 * s] = 255;
+      this.stripTexture.needsUpdate = true;
+    }
+    u.groundThere.value = !!ground;
+    if (!ground || ground === this.ground) return;
+    this.ground = ground;
+    (u.ground.value as THREE.DataTexture | null)?.dispose();
+    u.ground.value = groundTexture(ground);
+    u.groundGrid.value.set(ground.minX, ground.minY, ground.cellM, 0);
+    u.groundSize.value.set(ground.columns, ground.rows);
   }
 
   /** Shows only what lies in the section of a line; everything without one. @param origin of the cloud. */

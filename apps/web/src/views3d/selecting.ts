@@ -30,7 +30,11 @@ export function markSelected(
       (state === INSIDE ||
         selector!.has(position[3 * i] + cx, position[3 * i + 1] + cy, position[3 * i + 2] + cz, node.first + i)) &&
       (!selector!.needsAttributes ||
-        selector!.passesAttributes(timeOrigin + data.timeSteps[i] * timeStepS, data.strip[i], data.intensity[i]));
+        selector!.passesAttributes(
+          timeOrigin + data.timeSteps[i] * timeStepS,
+          ...([data.strip[i], data.intensity[i], codes[k + 1], codes[k + 2]] as const),
+          data.sdH[i] * 1e-4,
+        ));
     codes[k + 3] = inside ? flags | SELECTED_BIT : flags;
     if (!inside) continue;
     count++;

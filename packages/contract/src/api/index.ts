@@ -77,6 +77,20 @@ export interface SelectionCountDto {
   byClass: Record<string, number>;
 }
 
+/** Something measured between points of a cloud. */
+export interface MeasuredDto {
+  name: string;
+  kind: 'distance' | 'angle' | 'area' | 'above' | 'plane';
+  cloud: string;
+  datasetId: number;
+  rows: number[];
+  points: Array<{ eastingM: number; northingM: number; heightM: number }>;
+  /** Metres, square metres, degrees; deviations are 1 SD. */
+  values: Record<string, number | string | boolean | null>;
+  /** Whether the cloud states deviations of its points. */
+  stated: boolean;
+}
+
 /** What a finder has found: the object with its rows, and what else it says. */
 export interface FoundDto {
   object: string;

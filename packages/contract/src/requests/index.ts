@@ -116,6 +116,63 @@ export class SavedView {
   look!: Record<string, unknown>;
 }
 
+/** What can be measured between points, and how many it takes at least and at most. */
+export const MEASURE_POINTS = {
+  distance: [2, 2],
+  angle: [3, 3],
+  area: [3, 200],
+  above: [1, 1],
+  plane: [2, 2],
+} as const;
+export type MeasureKind = keyof typeof MEASURE_POINTS;
+
+export class MeasurePoints {
+  @IsIn(Object.keys(MEASURE_POINTS), { message: 'That cannot be measured.' })
+  kind!: MeasureKind;
+  /** Places of the points in the stored cloud. */
+  @IsArray()
+  @IsInt({ each: true, message: 'Rows are whole numbers.' })
+  @Min(0, { each: true, message: 'Rows are whole numbers from 0.' })
+  rows!: number[];
+  /** Of the plane's points about the first, metres. */
+  @IsOptional()
+  @IsNumber({}, { message: 'The radius is a number in metres.' })
+  @Min(0.05, { message: 'The radius lies between 0.05 and 20 m.' })
+  @Max(20, { message: 'The radius lies between 0.05 and 20 m.' })
+  radiusM?: number;
+}
+
+/** Something measured, under a name. */
+export class KeepMeasured {
+  @Matches(/\S/, { message: 'What was measured needs a name.' })
+  @MaxLength(60, { message: 'A name has at most 60 characters.' })
+  name!: string;
+  @IsObject()
+  measured!: Record<string, unknown>;
+}
+
+/** How long a cell of the looked-at map was before the eye. */
+export class LookSeen {
+  @IsInt()
+  x!: number;
+  @IsInt()
+  y!: number;
+  @IsIn(['close', 'section'])
+  how!: 'close' | 'section';
+  @IsNumber()
+  @Min(0)
+  @Max(3600)
+  seconds!: number;
+}
+
+export class KeepLooks {
+  @IsArray()
+  @ArrayMaxSize(20_000, { message: 'At most 20 000 cells at once.' })
+  @ValidateNested({ each: true })
+  @Type(() => LookSeen)
+  looks!: LookSeen[];
+}
+
 export class FindPoints {
   @IsIn(Object.keys(FINDERS), { message: 'There is no such way to find points.' })
   finder!: FinderName;

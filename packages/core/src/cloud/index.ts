@@ -10,3 +10,4 @@ export * from './thin';
 export * from './voxels';
 export * from './tiles';
 export * from './things';
+export * from './looks';

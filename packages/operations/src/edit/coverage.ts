@@ -9,15 +9,13 @@ import {
 import { LAS_CLASS, PolygonMask } from '@longheron/core/cloud';
 import { part, Problem, type Notice, type Watch } from '@longheron/core/shared';
 import { type EditableCloud } from './cloud';
+import { SD_STEP_M } from './select';
 import { streamPoints, type PointBlock } from './stream';
 
 export interface CoverageOfCloud extends Coverage {
   spacing: { points: number; medianM: number; p95M: number };
   points: number;
 }
-
-/** Deviations in the store are 0.1 mm steps. */
-const SD_STEP_M = 1e-4;
 
 /**
  * How a stored cloud covers the area that was ordered; the cloud is read twice and never held.

@@ -1,5 +1,5 @@
-import { findPoints, RunBuilder, type FinderName, type Runs } from '@longheron/core/cloud';
-import { tick, type Watch } from '@longheron/core/shared';
+import { findPoints, groundGrid, RunBuilder, type FinderName, type GroundGrid, type Runs } from '@longheron/core/cloud';
+import { Problem, tick, type Watch } from '@longheron/core/shared';
 import { readPoints, type EditableCloud } from './cloud';
 
 /** Points that a finder finds in a stored cloud, all of it in memory. @param row of a picked point. */
@@ -16,4 +16,14 @@ export async function findRows(
   const rows = new RunBuilder();
   for (let i = 0; i < marks.length; i++) if (marks[i]) rows.add(i);
   return { runs: rows.finish(), note };
+}
+
+/** The ground under a stored cloud, heights about its zero. @throws Problem when it has no points of class ground. */
+export async function groundOf(cloud: EditableCloud, watch?: Watch): Promise<GroundGrid> {
+  tick(watch, 0, 'Reading the cloud');
+  const { set, classes, skip } = await readPoints(cloud);
+  tick(watch, 0.5, 'Laying the ground');
+  const ground = groundGrid(set, classes, skip);
+  if (ground) return ground;
+  throw new Problem('The cloud has no ground points.', { code: 'no-ground', remedy: 'Find the ground first.' });
 }

@@ -7,3 +7,5 @@ export * from './file';
 export * from './agreement';
 export * from './stream';
 export * from './coverage';
+export * from './near';
+export * from './lookCells';

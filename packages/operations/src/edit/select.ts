@@ -4,7 +4,7 @@ import {
   INSIDE,
   RunBuilder,
   Selector,
-  type RowsOf,
+  type SelectionSources,
   type Runs,
   type Selection,
 } from '@longheron/core/cloud';
@@ -18,6 +18,8 @@ export interface SelectionCount {
   byClass: Record<string, number>;
 }
 
+/** Deviations in the store are 0.1 mm steps. */
+export const SD_STEP_M = 1e-4;
 /** Points read at once. */
 const MOST_AT_ONCE = 1 << 20;
 const POSITION_BYTES = 12;
@@ -83,9 +85,9 @@ export async function selectRows(
   cloud: EditableCloud,
   selection: Selection,
   watch?: Watch,
-  rowsOf?: RowsOf,
+  sources?: SelectionSources,
 ): Promise<{ runs: Runs; counts: SelectionCount }> {
-  const selector = new Selector(selection, cloud.origin, rowsOf);
+  const selector = new Selector(selection, cloud.origin, sources);
   const blocks = blocksOf(cloud, selector);
   const total = blocks.reduce((n, b) => n + b.count, 0);
   const rows = new RunBuilder();
@@ -140,5 +142,6 @@ const openAll = (cloud: EditableCloud): Promise<FileHandle[]> =>
 
 function passes(selector: Selector, cloud: EditableCloud, b: Buffer, at: number): boolean {
   const gpsS = cloud.timeOrigin + b.readUInt32LE(at + 4) * cloud.timeStepS;
-  return selector.passesAttributes(gpsS, b.readUInt16LE(at + 2), b.readUInt16LE(at));
+  const [intensity, strip, sd] = [at, at + 2, at + 8].map((o) => b.readUInt16LE(o));
+  return selector.passesAttributes(gpsS, strip, intensity, b[at + 10], b[at + 11], sd * SD_STEP_M);
 }

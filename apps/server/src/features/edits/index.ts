@@ -18,7 +18,8 @@ import { type Services } from '../../services';
 import { datasetOf } from '../datasets/find';
 import { projectOf } from '../projects';
 
-function cloudOf(dataset: Dataset, revision: Revision): EditedCloud {
+/** What an act on a stored cloud needs of its revision. @throws HttpError when it is no cloud, or not ready. */
+export function editableOf(dataset: Dataset, revision: Revision): EditedCloud {
   const c = revision.content as unknown as EditedCloud;
   if (dataset.kind !== 'point-cloud' || !c.las || !c.index || !c.order)
     throw new HttpError(409, `"${dataset.name}" is no cloud that can be edited yet.`, {
@@ -54,7 +55,7 @@ export function editRoutes(api: Router, { queue }: Services): void {
     const selection = parseSelection(bodyOf(request, SelectPoints).selection);
     const result = await queue.ask(
       'select',
-      { cloud: cloudOf(dataset, revision), selection },
+      { cloud: editableOf(dataset, revision), selection },
       `selection ${dataset.id}`,
     );
     response.json(result.content as unknown as SelectionCountDto);
@@ -72,11 +73,31 @@ export function editRoutes(api: Router, { queue }: Services): void {
       'find',
       title,
       'find',
-      { cloud: cloudOf(dataset, revision), finder, settings: checked, row },
+      { cloud: editableOf(dataset, revision), finder, settings: checked, row },
       { finder, ...checked },
     );
     await queue.succeed(run, []);
     response.json(result.content as unknown as FoundDto);
+  });
+
+  /** The ground under the cloud as it is now, for filters and colours by height above it; made once a revision. */
+  api.post('/projects/:projectId/datasets/:id/ground', async (request, response) => {
+    const project = await projectOf(request);
+    const { dataset, revision } = await datasetOf(request, Number(project.id));
+    const id = Number(revision.id);
+    // a revision that was made of this one carries its content on, but not its ground
+    const known = revision.content.groundHeights as { revision: number } | undefined;
+    if (known?.revision === id) {
+      response.json(known);
+      return;
+    }
+    const cloud = editableOf(dataset, revision);
+    const title = `Ground under ${dataset.name}`;
+    const { run, result } = await queue.background(Number(project.id), 'find', title, 'ground-heights', { cloud }, {});
+    const made = { revision: id, ...result.content };
+    await revision.update({ content: { ...revision.content, groundHeights: made } });
+    await queue.succeed(run, []);
+    response.json(made);
   });
 
   /** Does an act on what a selection holds. */
@@ -87,7 +108,7 @@ export function editRoutes(api: Router, { queue }: Services): void {
     const id = Number(dataset.id);
     const body = bodyOf(request, EditCloud);
     const [selection, act] = [parseSelection(body.selection), parseAct(body.act)];
-    const cloud = cloudOf(dataset, revision);
+    const cloud = editableOf(dataset, revision);
     if (body.revision !== Number(revision.id))
       throw new HttpError(409, 'The cloud has changed since the selection was made.', {
         code: 'stale',

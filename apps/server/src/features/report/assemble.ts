@@ -1,8 +1,10 @@
 import { VERSION } from '@longheron/operations/shared';
-import { Picture, Sheet, type Project } from '../../database/models';
+import { Picture, Revision, Sheet, type Project } from '../../database/models';
 import { type ReportBase, type ReportData, type TrajectoryReportData } from '../../report/content';
 import { type CoverageProof } from '../../report/coverage';
 import { type PlanProof, type StripProof } from '../../report/proofs';
+import { type EditedCloud } from '../../jobs/tasks/edit';
+import { looksOf } from '../looks/kept';
 import { gatherTrail, type Held } from './trail';
 
 /** What every report says of the project and of itself. */
@@ -86,6 +88,7 @@ export async function assembleReport(
         }
       : null,
     strips: strips ? stripsOf(strips, cloudOf(strips)) : null,
+    looked: await lookedOf(check, cloudOf(check)),
     coverage: coverage ? coverageProof(coverage, cloudOf(coverage)) : null,
     surface: {
       name: surface.dataset.name,
@@ -116,4 +119,15 @@ function stripsOf(strips: Held, cloud: string): StripProof {
 function coverageProof(coverage: Held, cloud: string): CoverageProof {
   const { ordered, figures, voids, settings } = coverage.revision.content as unknown as CoverageProof;
   return { name: coverage.dataset.name, cloud, ordered, figures, voids, settings };
+}
+
+/** Looks at the cloud that was checked, with what its map is made of. */
+async function lookedOf(check: Held, label: string): Promise<ReportData['looked']> {
+  const input = check.revision.inputs.find((i) => i.role === 'cloud');
+  const revision = input && (await Revision.findByPk(input.revisionId));
+  if (!revision) return null;
+  const looks = await looksOf(Number(revision.datasetId));
+  if (looks.length === 0) return null;
+  const { las, index, order, edits } = revision.content as unknown as EditedCloud;
+  return { cloud: label, edited: { las, index, order, edits }, looks };
 }

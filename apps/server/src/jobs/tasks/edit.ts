@@ -5,8 +5,8 @@ import {
   type CloudEdit,
   type EditAct,
   type FinderName,
-  type RowsOf,
   type Runs,
+  type SelectionSources,
   type Selection,
 } from '@longheron/core/cloud';
 import { part, Problem, type Watch } from '@longheron/core/shared';
@@ -14,6 +14,7 @@ import { LasFile } from '@longheron/formats/las';
 import {
   actWords,
   findRows,
+  groundOf,
   packRuns,
   selectRows,
   unpackRuns,
@@ -57,20 +58,23 @@ async function editsOf(storeFolder: string, c: EditedCloud): Promise<CloudEdit[]
   );
 }
 
-/** The rows of what a selection names as found. */
-async function rowsOf(storeFolder: string, selection: Selection): Promise<RowsOf> {
-  const known = new Map<string, Runs>();
+/** Rows and heights that a selection names, from the store. */
+async function sourcesOf(storeFolder: string, selection: Selection): Promise<SelectionSources> {
+  const rows = new Map<string, Runs>();
+  const fetch = async (object: string, what: string, remedy: string) => {
+    const bytes = await readFile(objectPath(storeFolder, object)).catch(() => undefined);
+    if (bytes) return bytes;
+    throw new Problem(`${what} is not at hand any more.`, { code: 'selection-rows', remedy });
+  };
   for (const { shape } of selection.regions)
-    if (shape.kind === 'rows') {
-      const bytes = await readFile(objectPath(storeFolder, shape.object)).catch(() => undefined);
-      if (!bytes)
-        throw new Problem('What was found is not at hand any more.', {
-          code: 'selection-rows',
-          remedy: 'Find it again.',
-        });
-      known.set(shape.object, unpackRuns(bytes));
-    }
-  return (object) => known.get(object)!;
+    if (shape.kind === 'rows')
+      rows.set(shape.object, unpackRuns(await fetch(shape.object, 'What was found', 'Find it again.')));
+  const { above } = selection.filter;
+  const ground = above && (await fetch(above.object, 'The ground', 'Turn the filter of heights off and on again.'));
+  return {
+    rows: (object) => rows.get(object)!,
+    ground: () => new Float32Array(ground!.buffer, ground!.byteOffset, Math.floor(ground!.byteLength / 4)),
+  };
 }
 
 /** Finds points by themselves; what is kept are their rows, for a selection. */
@@ -97,8 +101,23 @@ export async function find(r: TaskRequest, watch: Watch): Promise<TaskResult> {
 export async function select(r: TaskRequest, watch: Watch): Promise<TaskResult> {
   const p = r.payload as unknown as { cloud: EditedCloud; selection: Selection };
   const cloud = await cloudOf(r.storeFolder, p.cloud);
-  const { counts } = await selectRows(cloud, p.selection, watch, await rowsOf(r.storeFolder, p.selection));
+  const { counts } = await selectRows(cloud, p.selection, watch, await sourcesOf(r.storeFolder, p.selection));
   return { content: { ...counts }, contentHash: jsonHash(counts), objects: [], notices: [], log: [] };
+}
+
+/** The ground under a cloud as a grid of heights, for filters and colours by height above ground. */
+export async function groundHeights(r: TaskRequest, watch: Watch): Promise<TaskResult> {
+  const cloud = await cloudOf(r.storeFolder, (r.payload as unknown as { cloud: EditedCloud }).cloud);
+  const { heightM, ...layout } = await groundOf(cloud, watch);
+  const shelf = new Shelf(r.storeFolder);
+  const object = await shelf.bytes(Buffer.from(heightM.buffer), 'ground-heights');
+  return {
+    content: { object, ...layout },
+    contentHash: object,
+    objects: shelf.objects,
+    notices: [],
+    log: [`Ground in ${layout.columns} by ${layout.rows} cells of ${layout.cellM} m.`],
+  };
 }
 
 /** Does an act on a selection: what is kept are the rows and the act. */
@@ -110,7 +129,7 @@ export async function edit(r: TaskRequest, watch: Watch): Promise<TaskResult> {
     await cloudOf(r.storeFolder, p.cloud),
     p.selection,
     part(watch, 0, 0.95),
-    await rowsOf(r.storeFolder, p.selection),
+    await sourcesOf(r.storeFolder, p.selection),
   );
   if (counts.count === 0)
     throw new Problem('The selection holds no points.', {
@@ -188,7 +207,12 @@ export async function extract(r: TaskRequest, watch: Watch): Promise<TaskResult>
     keep: 'first' | 'precise';
   };
   const cloud = await cloudOf(r.storeFolder, p.cloud);
-  const { runs } = await selectRows(cloud, p.selection, part(watch, 0, 0.2), await rowsOf(r.storeFolder, p.selection));
+  const { runs } = await selectRows(
+    cloud,
+    p.selection,
+    part(watch, 0, 0.2),
+    await sourcesOf(r.storeFolder, p.selection),
+  );
   if (runs.count === 0)
     throw new Problem('The selection holds no points.', {
       code: 'selection-empty',

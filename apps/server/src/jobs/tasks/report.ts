@@ -5,6 +5,7 @@ import { type ReportData, type TrajectoryReportData } from '../../report/content
 import { reportDocument } from '../../report/document';
 import { writePdf } from '../../report/pdf';
 import { shareWithin, trajectoryDocument, type Preview, type SkyFigures } from '../../report/trajectory';
+import { lookedChapterData } from './looks';
 import { objectPath, Shelf } from './shelf';
 import { type TaskRequest, type TaskResult } from './types';
 
@@ -22,6 +23,9 @@ export async function writeReport(r: TaskRequest, watch: Watch): Promise<TaskRes
     relief: await picture(data.pictures.relief),
     density: data.pictures.density ? await picture(data.pictures.density) : null,
     coverage: data.pictures.coverage ? await picture(data.pictures.coverage) : null,
+    looked: data.looked
+      ? await lookedChapterData(r.storeFolder, { cloud: data.looked.edited, looks: data.looked.looks })
+      : null,
     views: await Promise.all(data.pictures.views.map((v) => picture(v.object))),
   };
   tick(watch, 0.5, 'Writing pages');

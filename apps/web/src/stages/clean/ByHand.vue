@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core';
 import { type DatasetDto } from '@longheron/contract/api';
+import { LAS_CLASS_NAMES } from '@longheron/core/cloud';
 import { useCloudLook } from '../../stores/cloudLook';
 import { useSelection, type SelectionMode, type SelectionTool } from '../../stores/selection';
+import { className } from '../../views3d/colouring';
 import { isTyping } from '../../ui/keys';
 import SelectionActs from './SelectionActs.vue';
 
@@ -22,6 +24,7 @@ const MODES: Array<[SelectionMode, string, string]> = [
   ['subtract', 'Take away', 'Alt does so for one shape'],
   ['within', 'Within', 'Keeps only what lies in the shape too'],
 ];
+const classes = Object.keys(LAS_CLASS_NAMES).map(Number);
 const hints: Record<SelectionTool, string> = {
   none: 'Choose a tool, and draw over the cloud or a section.',
   rectangle: 'Drag over the cloud or a section.',
@@ -71,6 +74,14 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
       :step="2"
       aria-label="Half the width of the brush, pixels"
   /></label>
+  <label v-if="selection.tool === 'brush'" class="line"
+    >A stroke<el-select v-model="selection.paint" size="small" filterable aria-label="What a stroke of the brush does"
+      ><el-option value="" label="selects" /><el-option value="reject" label="rejects" /><el-option
+        v-for="c in classes"
+        :key="c"
+        :value="`class ${c}`"
+        :label="`paints ${c} ${className(c)}`" /></el-select
+  ></label>
   <label class="line"
     >Rejected points<el-select v-model="look.rejected" size="small" aria-label="Rejected points"
       ><el-option value="hidden" label="hidden" /><el-option value="shown" label="shown" /><el-option

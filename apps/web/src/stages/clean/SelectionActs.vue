@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useDebounceFn, useEventListener } from '@vueuse/core';
-import { type CloudEditEntry, type DatasetDto, type EditAnswer, type SelectionCountDto } from '@longheron/contract/api';
+import { type CloudEditEntry, type DatasetDto, type SelectionCountDto } from '@longheron/contract/api';
 import { LAS_CLASS_NAMES } from '@longheron/core/cloud';
 import { api } from '../../api/client';
+import { useActs } from '../../stores/acts';
 import { useProject } from '../../stores/project';
 import { useSelection } from '../../stores/selection';
 import { isTyping } from '../../ui/keys';
@@ -59,17 +60,12 @@ const words = computed(() => {
   return selection.inverted ? `${what}, turned inside out` : what;
 });
 
-const busy = ref('');
+const acts = useActs();
+const busy = computed(() => acts.busy);
 const to = ref(2);
 async function act(what: CloudEditEntry['act'], label: string): Promise<void> {
   if (!selection.current || busy.value) return;
-  busy.value = label;
-  const body = { selection: selection.current, act: what, revision: props.dataset.revision.id };
-  await store.attempt(async () => {
-    await api.post<EditAnswer>(at('edit'), body);
-    selection.clear();
-  });
-  busy.value = '';
+  if (await acts.act(props.dataset.id, selection.current, what, label)) selection.clear();
 }
 const THINNINGS = [0.02, 0.05, 0.1, 0.2, 0.5, 1];
 const thin = ref(0);

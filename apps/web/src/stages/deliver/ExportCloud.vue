@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { useProject } from '../../stores/project';
+import { useStrips } from '../../stores/strips';
 import { className } from '../../views3d/colouring';
 import Num from '../../ui/Num.vue';
 import Setting from '../../ui/Setting.vue';
@@ -39,16 +40,8 @@ watch(
 );
 const chosen = computed(() => clouds.value.find((d) => d.id === cloud.value));
 const counts = computed(() => (chosen.value?.revision.content.countsByClass ?? {}) as Record<string, number>);
-/** Strips are known of the cloud itself or of what it was made from. */
-const stripList = computed(() => {
-  for (let d = chosen.value, i = 0; d && i < 5; i++) {
-    const found = (d.revision.content.figures as { strips?: Array<{ id: number }> } | undefined)?.strips;
-    if (found) return found.map((s) => s.id);
-    const id = d.revision.inputs.find((x) => x.role === 'cloud')?.datasetId;
-    d = store.datasets.find((x) => x.id === id);
-  }
-  return [];
-});
+const stripsOf = useStrips(() => chosen.value);
+const stripList = computed(stripsOf);
 watch(cloud, () => {
   classes.value = [];
   strips.value = [];

@@ -1,5 +1,8 @@
 import { Problem } from '../../shared/problem';
 import {
+  ECHO_KINDS,
+  type AboveGround,
+  type EchoKind,
   type Selection,
   type SelectionFilter,
   type SelectionLine,
@@ -104,6 +107,23 @@ function shapeOf(value: unknown, place: string): SelectionShape {
   throw wrong(`${place}.kind`, 'view, plan, section, brush or rows');
 }
 
+function echoesOf(value: unknown): EchoKind[] {
+  const v = list(value, 'filter.echoes', ECHO_KINDS.length);
+  if (!v.every((e) => ECHO_KINDS.includes(e as EchoKind))) throw wrong('filter.echoes', ECHO_KINDS.join(', '));
+  return v as EchoKind[];
+}
+
+function heightsOf(value: unknown): AboveGround {
+  const a = object(value, 'filter.above');
+  const [minX, minY] = numbers([a.minX, a.minY], 'filter.above', 2, 2);
+  if (typeof a.object !== 'string' || !/^[0-9a-f]{64}$/.test(a.object)) throw wrong('filter.above.object', 'an object');
+  return {
+    ...{ object: a.object, cellM: above(a.cellM, 'filter.above.cellM'), minX, minY },
+    ...{ columns: above(a.columns, 'filter.above.columns'), rows: above(a.rows, 'filter.above.rows') },
+    rangeM: pair(a.rangeM, 'filter.above.rangeM'),
+  };
+}
+
 function filterOf(value: unknown): SelectionFilter {
   const f = object(value, 'filter');
   const { rejected } = f;
@@ -116,6 +136,9 @@ function filterOf(value: unknown): SelectionFilter {
     ...(f.strips ? { strips: numbers(f.strips, 'filter.strips', 0) } : {}),
     ...(f.clip ? { clip: lineOf(f.clip, 'filter.clip') } : {}),
     ...(f.intensity ? { intensity: pair(f.intensity, 'filter.intensity') } : {}),
+    ...(f.echoes ? { echoes: echoesOf(f.echoes) } : {}),
+    ...(f.sdMostM === undefined ? {} : { sdMostM: above(f.sdMostM, 'filter.sdMostM') }),
+    ...(f.above ? { above: heightsOf(f.above) } : {}),
   };
 }
 

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { Random } from '../../numeric/random';
-import { INSIDE, MIXED, PolygonMask, Selector, type Selection, type SelectionShape } from '.';
+import { INSIDE, MIXED, parseSelection, PolygonMask, Selector, type Selection, type SelectionShape } from '.';
 
 const ALL = { hiddenClasses: [], rejected: 'shown' as const };
 const select = (regions: Selection['regions'], more: Partial<Selection> = {}) =>
@@ -152,12 +152,49 @@ describe('selections', () => {
     expect([s.passes(2, false), s.passes(7, false), s.passes(2, true)]).toEqual([true, false, false]);
     expect(select([], { filter: { hiddenClasses: [], rejected: 'only' } }).passes(2, true)).toBe(true);
     expect(s.needsAttributes).toBe(true);
-    expect(s.passesAttributes(150, 3, 50)).toBe(true);
+    expect(s.passesAttributes(150, 3, 50, 1, 1, 0)).toBe(true);
     for (const [t, strip, intensity] of [
       [99, 3, 50],
       [150, 2, 50],
       [150, 3, 9],
     ])
-      expect(s.passesAttributes(t, strip, intensity)).toBe(false);
+      expect(s.passesAttributes(t, strip, intensity, 1, 1, 0)).toBe(false);
+  });
+
+  it('let through by echo and by stated deviation', () => {
+    const s = select([], {
+      filter: { hiddenClasses: [], rejected: 'hidden', echoes: ['last', 'single'], sdMostM: 0.02 },
+    });
+    const echo = (n: number, of: number, sdM = 0.01) => s.passesAttributes(0, 0, 0, n, of, sdM);
+    expect([echo(1, 1), echo(1, 3), echo(2, 3), echo(3, 3), echo(0, 0)]).toEqual([true, false, false, true, true]);
+    expect([echo(1, 1, 0.02), echo(1, 1, 0.0201)]).toEqual([true, false]);
+  });
+
+  it('let through by height above the ground, which a slope carries along; nothing counts without ground', () => {
+    // ground rises by 0.5 m a cell of 1 m eastward, 0 at the middle of the first
+    const heightM = Float32Array.from({ length: 40 }, (_, k) => (k % 10) / 2);
+    const above = {
+      object: 'a'.repeat(64),
+      cellM: 1,
+      minX: 0,
+      minY: 0,
+      columns: 10,
+      rows: 4,
+      rangeM: [1, 2] as [number, number],
+    };
+    const filter = { hiddenClasses: [], rejected: 'hidden' as const, above };
+    const s = new Selector({ regions: [], inverted: false, filter }, [0, 0, 0], {
+      rows: () => undefined as never,
+      ground: () => heightM,
+    });
+    expect(s.enter(0, 0, 0, 4)).toBe(MIXED);
+    // at x = 4.5 the ground is at 2 m
+    expect([2.99, 3.01, 3.99, 4.01].map((z) => s.has(4.5, 2, z))).toEqual([false, true, true, false]);
+    expect(() => new Selector({ regions: [], inverted: false, filter }, [0, 0, 0])).toThrow('not at hand');
+    const parsed = parseSelection({ regions: [], inverted: false, filter });
+    expect(parsed.filter.above).toEqual(above);
+    expect(() => parseSelection({ regions: [], inverted: false, filter: { ...filter, echoes: ['third'] } })).toThrow(
+      'echoes',
+    );
   });
 });

@@ -1,5 +1,7 @@
 import { Problem } from '../../shared/problem';
 import { type Runs } from '../edits/runs';
+import { type GroundGrid } from '../finders/aboveGround';
+import { PointFilter } from './filter';
 import { INSIDE, MIXED, OUTSIDE, PolygonMask, type BoxState } from './polygonMask';
 import {
   type Selection,
@@ -171,26 +173,47 @@ function shapeOf(s: SelectionShape, origin: readonly number[], rowsOf: RowsOf): 
   return brushShape(s, origin);
 }
 
+/** What a selection names and does not hold: rows that were found, heights of the ground. */
+export interface SelectionSources {
+  rows: RowsOf;
+  /** Heights of a grid of the ground, row by row. */
+  ground(object: string): Float32Array;
+}
+
+const noSources: SelectionSources = {
+  rows: noRows,
+  ground: () => {
+    throw new Problem('The ground is not at hand any more.', {
+      code: 'selection-ground',
+      remedy: 'Turn the filter of heights off and on again.',
+    });
+  },
+};
+
+function groundOf(filter: SelectionFilter, sources: SelectionSources): GroundGrid | undefined {
+  const { above } = filter;
+  if (!above) return undefined;
+  const { cellM, minX, minY, columns, rows } = above;
+  const heightM = sources.ground(above.object);
+  if (heightM.length !== columns * rows) noSources.ground(above.object);
+  return { cellM, minX, minY, columns, rows, heightM };
+}
+
 /** Tells which points a selection holds. */
-export class Selector {
+export class Selector extends PointFilter {
   private readonly regions: Array<{ mode: SelectionRegion['mode']; shape: Shape }>;
-  private readonly shown = new Uint8Array(256).fill(1);
-  private readonly strips: Set<number> | undefined;
   private readonly inverted: boolean;
   /** How the cube that is looked at lies to each shape. */
   private readonly states: BoxState[];
   private readonly clip: ReturnType<typeof sectionFrame> | undefined;
-  private readonly filter: SelectionFilter;
 
   /** @param origin of the cloud: easting, northing, height of its zero, metres. */
-  constructor(selection: Selection, origin: readonly number[], rowsOf: RowsOf = noRows) {
-    this.regions = selection.regions.map((r) => ({ mode: r.mode, shape: shapeOf(r.shape, origin, rowsOf) }));
+  constructor(selection: Selection, origin: readonly number[], sources: SelectionSources = noSources) {
+    super(selection.filter, groundOf(selection.filter, sources));
+    this.regions = selection.regions.map((r) => ({ mode: r.mode, shape: shapeOf(r.shape, origin, sources.rows) }));
     this.states = this.regions.map(() => MIXED);
     this.inverted = selection.inverted;
-    this.filter = selection.filter;
     if (selection.filter.clip) this.clip = sectionFrame(selection.filter.clip, origin);
-    for (const c of selection.filter.hiddenClasses) this.shown[c] = 0;
-    if (selection.filter.strips) this.strips = new Set(selection.filter.strips);
   }
 
   /** Whether a cube may hold points of the selection; never false when it does. Metres about the origin. */
@@ -216,14 +239,16 @@ export class Selector {
       }
     }
     const turned = !this.inverted || all === MIXED ? all : all === INSIDE ? OUTSIDE : INSIDE;
-    if (!this.clip || turned === OUTSIDE) return turned;
-    return this.clip.touches(x, y, edgeM) ? MIXED : OUTSIDE;
+    if (turned === OUTSIDE) return turned;
+    if (this.clip && !this.clip.touches(x, y, edgeM)) return OUTSIDE;
+    return this.clip || this.needsPlace ? MIXED : turned;
   }
 
   /** Whether a point is selected, leaving attributes aside; metres about the origin, and its row for what was found. */
   has(x: number, y: number, z: number, row = -1): boolean {
     const { regions, states } = this;
     if (this.clip && !this.clip.inside(x, y)) return false;
+    if (this.needsPlace && !this.passesPlace(x, y, z)) return false;
     // what begins by taking away, or within, begins with everything
     let inside = regions.length === 0 || regions[0].mode !== 'add';
     for (let i = 0; i < regions.length; i++) {
@@ -233,25 +258,5 @@ export class Selector {
       inside = mode === 'subtract' ? !held : held;
     }
     return inside !== this.inverted;
-  }
-
-  /** Whether attributes other than class and rejection must be looked at. */
-  get needsAttributes(): boolean {
-    const { time, intensity } = this.filter;
-    return !!time || !!intensity || !!this.strips;
-  }
-
-  /** Whether a point counts by its class and rejection. */
-  passes(cls: number, rejected: boolean): boolean {
-    const { rejected: wanted } = this.filter;
-    return this.shown[cls] === 1 && (wanted === 'shown' || rejected === (wanted === 'only'));
-  }
-
-  /** Whether it counts by what else is known of it. */
-  passesAttributes(gpsS: number, strip: number, intensity: number): boolean {
-    const { time, intensity: range } = this.filter;
-    if (time && !(gpsS >= time[0] && gpsS <= time[1])) return false;
-    if (this.strips && !this.strips.has(strip)) return false;
-    return !range || (intensity >= range[0] && intensity <= range[1]);
   }
 }

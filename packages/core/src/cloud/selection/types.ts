@@ -24,6 +24,22 @@ export interface SelectionRegion {
   shape: SelectionShape;
 }
 
+/** Which of several echoes of a beam a point is. */
+export type EchoKind = 'single' | 'first' | 'between' | 'last';
+export const ECHO_KINDS: EchoKind[] = ['single', 'first', 'between', 'last'];
+
+/** Heights above ground that count, by a grid of the ground that was made of the cloud. */
+export interface AboveGround {
+  /** Object of the store: heights about the cloud's zero, 32-bit floats, row by row. */
+  object: string;
+  cellM: number;
+  minX: number;
+  minY: number;
+  columns: number;
+  rows: number;
+  rangeM: [number, number];
+}
+
 /** Which points count at all, by their attributes. */
 export interface SelectionFilter {
   hiddenClasses: number[];
@@ -32,6 +48,10 @@ export interface SelectionFilter {
   time?: [number, number];
   strips?: number[];
   intensity?: [number, number];
+  echoes?: EchoKind[];
+  /** Largest stated deviation of height, 1 SD, metres. */
+  sdMostM?: number;
+  above?: AboveGround;
   /** Only what lies in a section of this line counts, whatever the shapes. */
   clip?: SelectionLine;
 }

@@ -1,0 +1,67 @@
+import { type Router } from 'express';
+import { type MeasuredDto, type ReferenceDto } from '@longheron/contract/api';
+import { KeepMeasured, MEASURE_POINTS, MeasurePoints } from '@longheron/contract/requests';
+import { Style } from '../../database/models';
+import { bodyOf } from '../../http/body';
+import { HttpError } from '../../http/errors';
+import { systemText } from '../../jobs/operations';
+import { type Services } from '../../services';
+import { datasetOf } from '../datasets/find';
+import { editableOf } from '../edits';
+import { projectOf } from '../projects';
+import { measuredCsv } from './csv';
+
+const kindOf = (projectId: number) => `measured ${projectId}`;
+
+/** What people measure between points of clouds, and keep under a name. */
+export function measuredRoutes(api: Router, { queue }: Services): void {
+  const list = async (projectId: number): Promise<MeasuredDto[]> => {
+    const kept = await Style.findAll({ where: { kind: kindOf(projectId) }, order: [['id', 'ASC']] });
+    return kept.map((k) => ({ ...(k.content as unknown as MeasuredDto), name: k.name }));
+  };
+
+  api.post('/projects/:projectId/datasets/:id/measure', async (request, response) => {
+    const project = await projectOf(request);
+    const { dataset, revision } = await datasetOf(request, Number(project.id));
+    const { kind, rows, radiusM } = bodyOf(request, MeasurePoints);
+    const [fewest, most] = MEASURE_POINTS[kind];
+    if (rows.length < fewest || rows.length > most)
+      throw new HttpError(422, `It takes ${fewest === most ? fewest : `${fewest} to ${most}`} points.`, {
+        code: 'measure-points',
+        remedy: 'Choose the points again.',
+      });
+    const payload = { cloud: editableOf(dataset, revision), kind, rows, radiusM: radiusM ?? 0.5 };
+    const result = await queue.ask('measure', payload, `measure ${dataset.id}`);
+    response.json({ ...result.content, cloud: dataset.name, datasetId: Number(dataset.id), rows });
+  });
+
+  api.get('/projects/:projectId/measured', async (request, response) => {
+    response.json(await list(Number((await projectOf(request)).id)));
+  });
+
+  api.get('/projects/:projectId/measured.csv', async (request, response) => {
+    const project = await projectOf(request);
+    const unit = (project.reference as ReferenceDto | null)?.unit ?? 'metre';
+    response.type('text/csv').attachment('measured.csv');
+    response.send(measuredCsv(await list(Number(project.id)), unit, systemText(project)));
+  });
+
+  /** Keeps what was measured under a name; what had that name is replaced. */
+  api.put('/projects/:projectId/measured', async (request, response) => {
+    const project = await projectOf(request);
+    const { name, measured } = bodyOf(request, KeepMeasured);
+    const { kind } = measured as { kind?: unknown };
+    if (typeof kind !== 'string' || !(kind in MEASURE_POINTS))
+      throw new HttpError(422, 'There is nothing measured to keep.', { code: 'measure-kind' });
+    await Style.upsert({ kind: kindOf(Number(project.id)), name, content: measured });
+    response.status(204).end();
+  });
+
+  api.delete('/projects/:projectId/measured/:name', async (request, response) => {
+    const project = await projectOf(request);
+    const { name } = request.params;
+    const gone = await Style.destroy({ where: { kind: kindOf(Number(project.id)), name } });
+    if (!gone) throw new HttpError(404, `Nothing named ${name} was measured.`, { code: 'not-found' });
+    response.status(204).end();
+  });
+}

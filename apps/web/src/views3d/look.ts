@@ -1,0 +1,92 @@
+import { computed, onScopeDispose, watch, type ShallowRef } from 'vue';
+import { PointFilter } from '@longheron/core/cloud';
+import { type DatasetDto } from '@longheron/contract/api';
+import { useCloudLook } from '../stores/cloudLook';
+import { useView } from '../stores/view';
+import { type CloudScene } from './CloudScene';
+import { className, type Colouring } from './colouring';
+import { useGround } from './ground';
+
+const ALL_CLASSES = new Set(Array.from({ length: 256 }, (_, i) => i));
+
+/**
+ * Lets a scene follow what is set for looking: colours and their limits, what is hidden, the section, the brush.
+ * @param colouring of this view. @param pointsOff whether all points are off. @param fail hears what cannot be read.
+ */
+export function useSceneLook(
+  dataset: () => DatasetDto,
+  scene: ShallowRef<CloudScene | null>,
+  colouring: () => Colouring,
+  limits: () => [number, number],
+  pointsOff: () => boolean,
+  fail: (message: string) => void,
+) {
+  const look = useCloudLook();
+  const view = useView();
+  useGround(dataset, fail, colouring);
+
+  function apply(): void {
+    const s = scene.value;
+    if (!s) return;
+    s.material.colourBy(colouring(), ...limits());
+    s.material.showClasses(pointsOff() ? ALL_CLASSES : look.hidden);
+    s.material.showRejected(look.rejected);
+    s.material.clipTo(look.clip ? view.section : null, s.index.origin);
+    s.material.filterBy(look.filter, look.groundOf(dataset().id));
+    s.material.uniforms.pointPx.value = look.pointPx * Math.min(2, window.devicePixelRatio);
+    const t0 = s.index.timeOrigin;
+    s.material.uniforms.timeShown.value.set(
+      view.brush ? view.brush[0] - t0 : -1e30,
+      view.brush ? view.brush[1] - t0 : 1e30,
+    );
+    s.shading = look.shading;
+    s.exaggerate(look.exaggeration3d);
+    s.restart();
+  }
+  let stopped = false;
+  onScopeDispose(() => (stopped = true));
+  watch(
+    () => [
+      ...[colouring(), limits(), pointsOff(), look.hiddenClasses, look.pointPx, look.shading, look.rejected, look.clip],
+      ...[look.filter, look.grounds, look.exaggeration3d, view.section, view.brush],
+    ],
+    () => !stopped && apply(),
+    { deep: true },
+  );
+  watch(
+    () => look.parallel,
+    (p) => scene.value?.setParallel(p),
+  );
+
+  /** What is filtered, for who picks points. */
+  const filter = computed(() => {
+    const { aboveM, ...attributes } = look.filter;
+    const ground = look.groundOf(dataset().id);
+    const above = aboveM && ground ? { above: { ...ground, rangeM: aboveM } } : {};
+    return new PointFilter({ hiddenClasses: [], rejected: 'shown', ...attributes, ...above }, ground);
+  });
+
+  /** What is not shown, in words. */
+  const hiddenWords = computed(() => {
+    const out: string[] = [];
+    const { countsByClass: counts, rejected } = dataset().revision.content as {
+      countsByClass?: Record<string, number>;
+      rejected?: number;
+    };
+    const classes = look.hiddenClasses.filter((c) => counts?.[c]);
+    if (classes.length) out.push(`hidden: ${classes.map(className).join(', ')}`);
+    if (rejected && look.rejected !== 'shown')
+      out.push(look.rejected === 'hidden' ? 'rejected points hidden' : 'only rejected points');
+    if (look.clip && view.section) out.push('only the section');
+    if (view.brush) out.push('only the brushed time');
+    const f = look.filter;
+    if (f.echoes) out.push(`only ${f.echoes.join(' and ')} echoes`);
+    if (f.strips) out.push(`only strip ${f.strips.join(', ')}`);
+    if (f.intensity) out.push(`only intensity ${f.intensity.join(' to ')}`);
+    if (f.sdMostM !== undefined) out.push(`only SD of height to ${(100 * f.sdMostM).toFixed(1)} cm`);
+    if (f.aboveM) out.push(`only ${f.aboveM.join(' to ')} m above ground`);
+    if (pointsOff()) out.push('points are off');
+    return out;
+  });
+  return { apply, filter, hiddenWords };
+}
