@@ -411,7 +411,12 @@ function show([e, n]: [number, number], acrossM: number): void {
   const half = acrossM / 2;
   map.value?.getView().fit([e - half, n - half, e + half, n + half], { duration: 150 });
 }
-defineExpose({ fit, show });
+/** Places in plan, metres, of pixels of the map: flat lists. */
+const toPlan = (px: number[]): number[] =>
+  px.flatMap((v, i) => (i % 2 ? [] : (map.value?.getCoordinateFromPixel([v, px[i + 1]]) ?? [])));
+/** Zooms at the pointer while something lies over the map. */
+const wheel = (event: WheelEvent) => map.value?.getViewport()?.dispatchEvent(new WheelEvent('wheel', event));
+defineExpose({ fit, show, toPlan, wheel });
 </script>
 
 <template>

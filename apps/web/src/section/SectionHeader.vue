@@ -74,10 +74,12 @@ function setWidth(): void {
       <input v-model="widthText" type="number" min="0.1" max="100" step="0.5" @change="setWidth" />
       {{ length.symbol }}</label
     >
-    <button :disabled="!line" title="Step back by one width ([)" @click="emit('step', -1)">[ back</button>
-    <button :disabled="!line" title="Step on by one width (])" @click="emit('step', 1)">on ]</button>
-    <button :disabled="!line" title="Turn by 5° to the left (Shift+[)" @click="rail.turn(-5)">turn ↺</button>
-    <button :disabled="!line" title="Turn by 5° to the right (Shift+])" @click="rail.turn(5)">↻</button>
+    <span class="group">
+      <button :disabled="!line" title="Step back by one width ([)" @click="emit('step', -1)">[ back</button>
+      <button :disabled="!line" title="Step on by one width (])" @click="emit('step', 1)">on ]</button>
+      <button :disabled="!line" title="Turn by 5° to the left (Shift+[)" @click="rail.turn(-5)">turn ↺</button>
+      <button :disabled="!line" title="Turn by 5° to the right (Shift+])" @click="rail.turn(5)">↻</button>
+    </span>
     <label
       >heights
       <select v-model.number="look.exaggeration" aria-label="Scale of heights">
@@ -118,6 +120,10 @@ input {
 }
 select {
   max-width: 170px;
+}
+.group {
+  display: inline-flex;
+  gap: 3px;
 }
 .close {
   position: absolute;

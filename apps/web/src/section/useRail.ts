@@ -14,7 +14,7 @@ export function useRail(path: () => MapPath | null | undefined) {
   const store = useProject();
   const view = useView();
   const files = computed(() => store.ofKind('outlines'));
-  const { lines } = useOutlines(() => files.value[0]);
+  const { lines } = useOutlines(() => files.value);
   const offered = computed(() => [
     ...(path() ? [{ key: TRAJECTORY, label: 'the trajectory' }] : []),
     ...lines.value.map((l) => ({ key: `line ${l.name}`, label: l.name })),

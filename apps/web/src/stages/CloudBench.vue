@@ -9,7 +9,11 @@ import MapView, { type MapPath } from '../map/MapView.vue';
 import SectionView from '../section/SectionView.vue';
 import { useRail } from '../section/useRail';
 import { useProject } from '../stores/project';
+import { useSelection, type SelectionMode } from '../stores/selection';
 import { useView } from '../stores/view';
+import { type MapShape } from '../map/shapes';
+import { pairs } from './outlines';
+import SelectOverlay from '../views3d/SelectOverlay.vue';
 import { type CloudScene } from '../views3d/CloudScene';
 import CloudView from '../views3d/CloudView.vue';
 import CompareView from '../views3d/CompareView.vue';
@@ -63,6 +67,28 @@ function lead(event: Event): void {
   rail.choose(select.value);
   select.value = '';
 }
+// selecting in plan: full depth, whatever lies above each other
+const selection = useSelection();
+const plan = ref<InstanceType<typeof MapView> | null>(null);
+const planTool = computed(() =>
+  props.dataset && selection.dataset === props.dataset.id && selection.tool !== 'brush' && !drawing.value
+    ? selection.tool
+    : 'none',
+);
+function selectInPlan(path: number[], how: SelectionMode | undefined): void {
+  const polygon = plan.value?.toPlan(path) ?? [];
+  if (polygon.length >= 6) selection.add({ kind: 'plan', polygon }, how);
+}
+/** Shapes of the selection that were drawn in plan. */
+const selectedShapes = computed<MapShape[]>(() =>
+  selection.dataset === props.dataset?.id
+    ? selection.regions.flatMap(({ mode, shape }): MapShape[] =>
+        shape.kind === 'plan'
+          ? [{ kind: 'area', points: pairs(shape.polygon), colour: mode === 'subtract' ? '#53666d' : '#c23b7e' }]
+          : [],
+      )
+    : [],
+);
 async function takePicture(): Promise<void> {
   const blob = await cloud.value?.picture();
   if (blob) emit('picture', blob);
@@ -126,16 +152,25 @@ async function takePicture(): Promise<void> {
     <div class="views" :class="dataset ? layout : 'plan'">
       <div v-if="layout === 'plan' || layout === 'both' || !dataset" class="view">
         <MapView
+          ref="plan"
           :path="path"
           :spans="spans"
           :path-limits="[0, 0.03]"
           :marks="marks"
+          :shapes="selectedShapes"
           :picture="looked.picture.value ?? picture"
           :contours-url="contoursUrl"
           :draw-section="drawing"
           :draft="draft"
           :with-section="!!dataset"
           @section="setSection"
+        />
+        <SelectOverlay
+          v-if="dataset"
+          :tool="planTool"
+          :brush-px="selection.brushPx"
+          @done="selectInPlan"
+          @wheel="plan?.wheel($event)"
         />
         <LookedKey v-if="lookedOn && dataset" :looked="looked.looked.value" :failure="looked.failure.value" />
       </div>

@@ -15,19 +15,20 @@ export interface Outline {
 export const pairs = (flat: number[]): Array<[number, number]> =>
   Array.from({ length: flat.length / 2 }, (_, i) => [flat[2 * i], flat[2 * i + 1]]);
 
-/** Areas and lines of one dataset, as the reference line of the project is. */
-export function useOutlines(dataset: () => DatasetDto | undefined) {
+/** Areas and lines of files, as the reference line of the project is. */
+export function useOutlines(datasets: () => Array<DatasetDto | undefined>) {
   const store = useProject();
   const outlines = shallowRef<Outline[]>([]);
   const failure = shallowRef('');
   watch(
-    () => [dataset()?.id, dataset()?.revision.number, JSON.stringify(store.project?.reference)] as const,
-    async ([id]) => {
+    () => JSON.stringify([datasets().map((d) => [d?.id, d?.revision.number]), store.project?.reference]),
+    async () => {
       outlines.value = [];
       failure.value = '';
-      if (!id) return;
+      const ids = datasets().flatMap((d) => (d ? [d.id] : []));
       try {
-        outlines.value = await api.get<Outline[]>(`/projects/${store.project!.id}/datasets/${id}/outlines`);
+        const read = (id: number) => api.get<Outline[]>(`/projects/${store.project!.id}/datasets/${id}/outlines`);
+        outlines.value = (await Promise.all(ids.map(read))).flat();
       } catch (error) {
         failure.value = (error as Error).message;
       }

@@ -1,6 +1,6 @@
 import { useLocalStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
-import { computed, shallowRef } from 'vue';
+import { computed, ref, shallowRef } from 'vue';
 import { type EchoKind } from '@longheron/core/cloud';
 import { type Colouring } from '../views3d/colouring';
 import { type Picked } from '../views3d/picking';
@@ -36,6 +36,8 @@ export const useCloudLook = defineStore('cloudLook', () => {
   const hiddenClasses = useLocalStorage<number[]>('longheron.hiddenClasses', [7, 18]);
   /** Points rejected by hand. */
   const rejected = useLocalStorage<'hidden' | 'shown' | 'only'>('longheron.rejected', 'hidden');
+  /** What is selected: marked among the rest, alone, or as if it were gone. */
+  const selected = ref<'marked' | 'only' | 'hidden'>('marked');
   /** Whether only the section is shown in the cloud view. */
   const clip = useLocalStorage('longheron.clip', false);
   /** What else decides whether a point is shown: its echo, strip, intensity, stated precision, height above ground. */
@@ -72,6 +74,7 @@ export const useCloudLook = defineStore('cloudLook', () => {
     hidden,
     toggleClass,
     rejected,
+    selected,
     clip,
     filter,
     exaggeration3d,

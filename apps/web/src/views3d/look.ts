@@ -2,6 +2,7 @@ import { computed, onScopeDispose, watch, type ShallowRef } from 'vue';
 import { PointFilter } from '@longheron/core/cloud';
 import { type DatasetDto } from '@longheron/contract/api';
 import { useCloudLook } from '../stores/cloudLook';
+import { useSelection } from '../stores/selection';
 import { useView } from '../stores/view';
 import { type CloudScene } from './CloudScene';
 import { className, type Colouring } from './colouring';
@@ -25,12 +26,18 @@ export function useSceneLook(
   const view = useView();
   useGround(dataset, fail, colouring);
 
+  const selection = useSelection();
+  /** Without a selection of this cloud there is nothing to show alone. */
+  const selected = () =>
+    selection.dataset === dataset().id && selection.current ? look.selected : ('marked' as const);
+
   function apply(): void {
     const s = scene.value;
     if (!s) return;
     s.material.colourBy(colouring(), ...limits());
     s.material.showClasses(pointsOff() ? ALL_CLASSES : look.hidden);
     s.material.showRejected(look.rejected);
+    s.material.uniforms.selectedShown.value = { marked: 0, only: 1, hidden: 2 }[selected()];
     s.material.clipTo(look.clip ? view.section : null, s.index.origin);
     s.material.filterBy(look.filter, look.groundOf(dataset().id));
     s.material.uniforms.pointPx.value = look.pointPx * Math.min(2, window.devicePixelRatio);
@@ -48,7 +55,7 @@ export function useSceneLook(
   watch(
     () => [
       ...[colouring(), limits(), pointsOff(), look.hiddenClasses, look.pointPx, look.shading, look.rejected, look.clip],
-      ...[look.filter, look.grounds, look.exaggeration3d, view.section, view.brush],
+      ...[look.filter, look.grounds, look.exaggeration3d, view.section, view.brush, selected()],
     ],
     () => !stopped && apply(),
     { deep: true },
@@ -85,6 +92,8 @@ export function useSceneLook(
     if (f.intensity) out.push(`only intensity ${f.intensity.join(' to ')}`);
     if (f.sdMostM !== undefined) out.push(`only SD of height to ${(100 * f.sdMostM).toFixed(1)} cm`);
     if (f.aboveM) out.push(`only ${f.aboveM.join(' to ')} m above ground`);
+    if (selected() !== 'marked')
+      out.push(selected() === 'only' ? 'only what is selected' : 'what is selected is hidden');
     if (pointsOff()) out.push('points are off');
     return out;
   });

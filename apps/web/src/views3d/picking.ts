@@ -2,7 +2,7 @@ import * as THREE from 'three';
 import { type PointFilter } from '@longheron/core/cloud';
 import { type CloudScene } from './CloudScene';
 import { type NodePoints } from './nodeStore';
-import { REJECTED_BIT } from './selecting';
+import { REJECTED_BIT, SELECTED_BIT } from './selecting';
 
 export interface Picked {
   /** Place of the point in the packs. */
@@ -47,6 +47,7 @@ export function pick(
     filter.passesPlace(X, Y, Z);
   const { shown } = scene.material;
   const which = scene.material.uniforms.rejectedShown.value as number;
+  const selected = scene.material.uniforms.selectedShown.value as number;
   const [t0, t1] = (scene.material.uniforms.timeShown.value as THREE.Vector2).toArray();
   let best: { score: number; make: () => Picked } | undefined;
   for (const { node, data } of scene.visible()) {
@@ -64,6 +65,8 @@ export function pick(
       if (dy > ry || dy < -ry) continue;
       if (scene.material.cutOff(X, Y)) continue;
       const rejected = data.codes[4 * i + 3] & REJECTED_BIT;
+      const chosen = (data.codes[4 * i + 3] & SELECTED_BIT) !== 0;
+      if (selected > 0 && chosen !== (selected === 1)) continue;
       if (which !== 1 && rejected !== (which === 2 ? REJECTED_BIT : 0)) continue;
       if (!shown[4 * data.codes[4 * i]] || data.time[i] < t0 || data.time[i] > t1) continue;
       if (!passes(data, i, X, Y, Z)) continue;

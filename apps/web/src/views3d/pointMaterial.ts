@@ -35,6 +35,7 @@ uniform sampler2D classShown;
 uniform vec2 timeShown;
 uniform int rejectedShown;
 uniform bool clipOn;
+uniform int selectedShown;
 uniform vec4 clipLine;
 uniform vec2 clipSize;
 uniform float zScale;
@@ -73,6 +74,7 @@ void main() {
   bool rejected = mod(codes.w, 2.0) > 0.5;
   bool chosen = codes.w > 1.5;
   bool kept = rejectedShown == 1 || rejected == (rejectedShown == 2);
+  if (selectedShown > 0 && chosen != (selectedShown == 1)) kept = false;
   float z = world.z / zScale;
   int echo = codes.z < 1.5 ? 1 : codes.y < 1.5 ? 2 : codes.y > codes.z - 0.5 ? 8 : 4;
   if ((echo & echoShown) == 0) kept = false;
@@ -109,7 +111,7 @@ void main() {
     vColour = texture(ramp, vec2(u * 255.0 / 256.0 + 0.5 / 256.0, 0.5)).rgb;
   }
   if (rejected) vColour = mix(vColour, vec3(0.66, 0.25, 0.18), 0.65);
-  if (chosen) vColour = mix(vColour, vec3(1.0, 0.435, 0.69), 0.8);
+  if (chosen && selectedShown == 0) vColour = mix(vColour, vec3(1.0, 0.435, 0.69), 0.8);
 }
 `;
 
@@ -186,6 +188,7 @@ export class PointMaterial extends THREE.ShaderMaterial {
         classShown: { value: null },
         rejectedShown: { value: 0 },
         clipOn: { value: false },
+        selectedShown: { value: 0 },
         clipLine: { value: new THREE.Vector4(0, 0, 1, 0) },
         clipSize: { value: new THREE.Vector2(1, 1) },
         timeShown: { value: new THREE.Vector2(-1e30, 1e30) },

@@ -11,8 +11,8 @@ export async function findRows(
   watch?: Watch,
 ): Promise<{ runs: Runs; note: string }> {
   tick(watch, 0, 'Reading the cloud');
-  const { set, xyz, classes, skip, time } = await readPoints(cloud);
-  const { marks, note } = findPoints({ set, cls: classes, skip, xyz, time }, name, settings, row, watch);
+  const { set, xyz, classes, skip, time, strip } = await readPoints(cloud);
+  const { marks, note } = findPoints({ set, cls: classes, skip, xyz, time, strip }, name, settings, row, watch);
   const rows = new RunBuilder();
   for (let i = 0; i < marks.length; i++) if (marks[i]) rows.add(i);
   return { runs: rows.finish(), note };

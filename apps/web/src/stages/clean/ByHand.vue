@@ -1,8 +1,11 @@
 <script setup lang="ts">
+import { computed } from 'vue';
 import { useEventListener } from '@vueuse/core';
 import { type DatasetDto } from '@longheron/contract/api';
 import { LAS_CLASS_NAMES } from '@longheron/core/cloud';
 import { useCloudLook } from '../../stores/cloudLook';
+import { useProject } from '../../stores/project';
+import { useOutlines } from '../outlines';
 import { useSelection, type SelectionMode, type SelectionTool } from '../../stores/selection';
 import { className } from '../../views3d/colouring';
 import { isTyping } from '../../ui/keys';
@@ -12,6 +15,7 @@ import SelectionActs from './SelectionActs.vue';
 defineProps<{ dataset: DatasetDto }>();
 const selection = useSelection();
 const look = useCloudLook();
+const store = useProject();
 const TOOLS: Array<[SelectionTool, string, string]> = [
   ['rectangle', 'Rectangle', 'r'],
   ['lasso', 'Lasso', 'l'],
@@ -24,11 +28,23 @@ const MODES: Array<[SelectionMode, string, string]> = [
   ['subtract', 'Take away', 'Alt does so for one shape'],
   ['within', 'Within', 'Keeps only what lies in the shape too'],
 ];
+// areas of a file: outer rings are added, holes taken away
+const files = computed(() => store.ofKind('outlines'));
+const { areas } = useOutlines(() => files.value);
+function selectArea(event: Event): void {
+  const box = event.target as HTMLSelectElement;
+  const area = areas.value[Number(box.value)];
+  box.value = '';
+  if (!area) return;
+  const [outer, ...holes] = area.parts;
+  selection.add({ kind: 'plan', polygon: outer });
+  for (const polygon of holes) selection.add({ kind: 'plan', polygon }, 'subtract');
+}
 const classes = Object.keys(LAS_CLASS_NAMES).map(Number);
 const hints: Record<SelectionTool, string> = {
-  none: 'Choose a tool, and draw over the cloud or a section.',
-  rectangle: 'Drag over the cloud or a section.',
-  lasso: 'Drag round the points, in the cloud or a section.',
+  none: 'Choose a tool, and draw over the cloud, the plan or a section.',
+  rectangle: 'Drag over the cloud, the plan or a section.',
+  lasso: 'Drag round the points, in the cloud, in plan or a section.',
   polygon: 'Click the corners; double click or Enter closes, Backspace takes one back.',
   brush: 'Paint over the points in a section.',
 };
@@ -65,6 +81,12 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     }}</el-radio-button></el-radio-group
   >
   <p class="soft">{{ hints[selection.tool] }}</p>
+  <label v-if="areas.length" class="line"
+    >Within an area<select aria-label="Select within an area" @change="selectArea">
+      <option value="">choose …</option>
+      <option v-for="(a, i) in areas" :key="a.name" :value="i">{{ a.name }}</option>
+    </select></label
+  >
   <label v-if="selection.tool === 'brush'" class="line"
     >Brush, pixels<el-input-number
       v-model="selection.brushPx"
@@ -81,6 +103,12 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         :key="c"
         :value="`class ${c}`"
         :label="`paints ${c} ${className(c)}`" /></el-select
+  ></label>
+  <label class="line"
+    >Selected points<el-select v-model="look.selected" size="small" aria-label="Selected points"
+      ><el-option value="marked" label="marked" /><el-option value="only" label="alone" /><el-option
+        value="hidden"
+        label="as if gone" /></el-select
   ></label>
   <label class="line"
     >Rejected points<el-select v-model="look.rejected" size="small" aria-label="Rejected points"
@@ -127,6 +155,14 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   align-items: center;
   font-size: 12.5px;
   margin: 4px 0;
+}
+.line select {
+  width: 130px;
+  height: 24px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  background: var(--paper);
+  font: inherit;
 }
 .line .el-select,
 .line .el-input-number {

@@ -46,10 +46,10 @@ watch(
   { immediate: true },
 );
 const file = computed(() => files.value.find((d) => d.id === form.value.outlines));
-const { areas, failure } = useOutlines(() => file.value);
-const shown = useOutlines(() =>
+const { areas, failure } = useOutlines(() => [file.value]);
+const shown = useOutlines(() => [
   files.value.find((d) => d.id === chosen.value?.revision.inputs.find((i) => i.role === 'outlines')?.datasetId),
-);
+]);
 const ordered = computed(() => {
   const name = content.value?.settings.area;
   return shown.areas.value.filter((o) => !name || o.name === name);

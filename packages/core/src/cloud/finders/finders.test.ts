@@ -9,8 +9,8 @@ const ground: Place[] = [];
 for (let x = 0; x < 20; x += 0.25)
   for (let y = 0; y < 20; y += 0.25) ground.push([x, y, 0.1 * x + 0.005 * random.normal()]);
 
-function cloudOf(parts: Array<{ places: Place[]; cls: number }>): FinderCloud {
-  const all = parts.flatMap(({ places, cls }) => places.map((p) => ({ p, cls })));
+function cloudOf(parts: Array<{ places: Place[]; cls: number; strip?: number }>): FinderCloud {
+  const all = parts.flatMap(({ places, cls, strip = 1 }) => places.map((p) => ({ p, cls, strip })));
   const column = (k: number) => Float64Array.from(all, ({ p }) => p[k]);
   return {
     set: { count: all.length, x: column(0), y: column(1), z: column(2), origin: [0, 0, 0] },
@@ -18,6 +18,7 @@ function cloudOf(parts: Array<{ places: Place[]; cls: number }>): FinderCloud {
     skip: new Uint8Array(all.length),
     xyz: Int32Array.from(all.flatMap(({ p }) => p.map((v) => Math.round(1000 * v)))),
     time: Uint32Array.from(all, (_, i) => i),
+    strip: Uint16Array.from(all, (a) => a.strip),
   };
 }
 const find = (cloud: FinderCloud, name: FinderName, more: Record<string, number> = {}, row?: number) => {
@@ -128,5 +129,53 @@ describe('finders', () => {
     expect(() => finderSettings('groups', { gapM: -1 })).toThrow(
       /"Apart by" of Isolated groups lies between 0.05 and 20/,
     );
+  });
+
+  it('find what stood there on one pass and not on the other, and leave what stands still', () => {
+    const box = (x0: number, y0: number): Place[] => {
+      const out: Place[] = [];
+      for (let x = 0; x <= 4; x += 0.2)
+        for (let z = 0.1; z <= 1.6; z += 0.15)
+          out.push([x0 + x, y0, 0.1 * (x0 + x) + z], [x0 + x, y0 + 1.8, 0.1 * (x0 + x) + z]);
+      return out;
+    };
+    const clear = (boxes: Array<[number, number]>) =>
+      ground.filter(([x, y]) => !boxes.some(([a, b]) => x >= a && x <= a + 4 && y >= b && y <= b + 1.8));
+    // parked at (2, 2) on both passes; one drives at (10, 10) on the first, one at (12, 15) on the second
+    const jitter = (p: Place[]) =>
+      p.map(([x, y, z]): Place => [x + 0.02 * random.normal(), y + 0.02 * random.normal(), z]);
+    // a wall that shades the ground behind it from the second pass: what stands there only the first has seen
+    const hidden = box(14, 2);
+    const second = clear([
+      [2, 2],
+      [12, 15],
+    ]).filter(([x, y]) => !(x > 13 && y < 5));
+    const parts = [
+      {
+        places: clear([
+          [2, 2],
+          [10, 10],
+          [14, 2],
+        ]),
+        cls: 2,
+        strip: 1,
+      },
+      { places: jitter(second), cls: 2, strip: 2 },
+      { places: jitter(box(2, 2)), cls: 1, strip: 1 },
+      { places: jitter(box(2, 2)), cls: 1, strip: 2 },
+      { places: hidden, cls: 1, strip: 1 },
+      { places: box(10, 10), cls: 1, strip: 1 },
+      { places: box(12, 15), cls: 1, strip: 2 },
+    ];
+    const cloud = cloudOf(parts);
+    const { rows, note } = find(cloud, 'moving', { cellM: 0.5 });
+    const first = cloud.set.count - 2 * box(0, 0).length;
+    // all that is higher than what is looked at, of both, and nothing else
+    expect(rows.every((i) => i >= first)).toBe(true);
+    const high = [...cloud.skip.keys()].filter((i) => i >= first && cloud.set.z[i] - 0.1 * cloud.set.x[i] > 0.35);
+    expect(rows.length).toBeGreaterThan(0.9 * high.length);
+    expect(note).toMatch(/In \d+ cells/);
+    const alone = cloudOf(parts.map((p) => ({ ...p, strip: 1 })));
+    expect(find(alone, 'moving')).toEqual({ rows: [], note: expect.stringContaining('fewer than two strips') });
   });
 });

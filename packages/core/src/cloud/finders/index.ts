@@ -5,6 +5,7 @@ import { LAS_CLASS, type PointSet } from '../points';
 import { groundGrid, heightAbove, type GroundGrid } from './aboveGround';
 import { connectedGroup, isolatedGroups } from './groups';
 import { cellOutliers, duplicatePoints, shapedPoints, sparsePoints } from './local';
+import { movingPoints } from './moving';
 import { FINDERS, type FinderName } from './plans';
 
 export * from './plans';
@@ -19,6 +20,8 @@ export interface FinderCloud {
   /** Places in steps of the store, and times; for duplicates alone. */
   xyz: Int32Array;
   time: Uint32Array;
+  /** Strip of each point, 0 when in none; for what moves alone. */
+  strip: Uint16Array;
 }
 
 /** Settings of a finder, completed with the usual values. @throws Problem for a value out of range. */
@@ -72,6 +75,21 @@ export function findPoints(
       code: 'no-ground',
       remedy: 'Find the ground first, under Ground.',
     });
+  if (name === 'moving') {
+    const { cellM, fromM, toM, fewest } = settings;
+    const { marks, onePass } = movingPoints(
+      ...([set, cls, skip, cloud.strip, ground] as const),
+      { cellM, fromM, toM, fewest },
+      watch,
+    );
+    const strips = new Set(cloud.strip);
+    strips.delete(0);
+    const few = strips.size < 2 ? 'The cloud has fewer than two strips: nothing can be compared. ' : '';
+    return only(
+      marks,
+      `${few}${onePass ? `In ${onePass} cells with things one pass alone has seen the place: no verdict.` : ''}`,
+    );
+  }
   if (name === 'below') return only(between(cloud, ground, -Infinity, -settings.byM, true));
   if (name === 'above') return only(between(cloud, ground, settings.fromM, settings.toM, false));
   const high = between(cloud, ground, settings.aboveM, Infinity, false);

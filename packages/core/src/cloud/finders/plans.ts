@@ -13,7 +13,7 @@ export interface FinderSetting {
 }
 
 export type FinderName =
-  'groups' | 'connected' | 'sparse' | 'below' | 'above' | 'cells' | 'duplicates' | 'lines' | 'planes';
+  'groups' | 'connected' | 'sparse' | 'below' | 'above' | 'cells' | 'duplicates' | 'lines' | 'planes' | 'moving';
 
 /** Something that finds points by itself; what it finds is a selection, to be looked at before anything is done. */
 export interface FinderPlan {
@@ -96,6 +96,24 @@ export const FINDERS: Record<FinderName, FinderPlan> = {
         digits: 1,
       },
       number('fewest', 'Points at least', 10, 4, 1000, 'Cells with fewer get no verdict.'),
+    ],
+  },
+  moving: {
+    title: 'Moving things',
+    what: 'Vehicles and people that stood there on one pass of the same street and not on another, which saw the ground in their place.',
+    needs: 'ground',
+    settings: [
+      metres(
+        'cellM',
+        'Cell',
+        0.4,
+        0.1,
+        5,
+        'Passes are compared in it; wider than the spacing of points on the ground.',
+      ),
+      metres('fromM', 'Above ground from', 0.3, 0, 10, 'Kerbs and low growth are left out.'),
+      metres('toM', 'Above ground to', 4.5, 0.5, 50, 'The height of a lorry.'),
+      number('fewest', 'Points of a thing at least', 30, 1, 10000, 'Fewer are left to the finders of outliers.'),
     ],
   },
   duplicates: {
