@@ -16,6 +16,7 @@ import { editRoutes } from '../features/edits';
 import { pickRoutes } from '../features/picks';
 import { measuredRoutes } from '../features/measured';
 import { lookRoutes } from '../features/looks';
+import { classRoutes } from '../features/classes';
 import { outlineRoutes } from '../features/outlines';
 import { platformRoutes } from '../features/platforms';
 import { sheetRoutes } from '../features/sheets';
@@ -71,6 +72,7 @@ export function makeApp(services: Services, logger: Logger, hosts: string[], web
   sheetRoutes(api, services);
   pickRoutes(api, services);
   outlineRoutes(api, services);
+  classRoutes(api, services);
   lookRoutes(api, services);
   measuredRoutes(api, services);
   healthRoutes(api);

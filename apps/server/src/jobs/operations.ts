@@ -3,6 +3,7 @@ import { Problem } from '@longheron/core/shared';
 import { Dataset, Project, Revision } from '../database/models';
 import { type ObjectStore } from '../storage';
 import { assembleReport, assembleTrajectoryReport } from '../features/report/assemble';
+import { classNamer } from '../features/classes/kept';
 import { afterPosition, gnssPayload, networkPayload } from './gnssPayload';
 import { PLANS } from './plans';
 
@@ -99,10 +100,10 @@ export async function payloadOf(
   }
   if (operation === 'trajectory-report') return { data: await assembleTrajectoryReport(project, inputs.trajectory[0]) };
   if (operation === 'report') {
-    const { surface, check, plan, strips, coverage } = inputs;
+    const { surface, check, plan, strips, coverage, classes } = inputs;
     return {
       data: await assembleReport(project, surface[0], check[0], {
-        ...{ plan: plan?.[0], strips: strips?.[0], coverage: coverage?.[0] },
+        ...{ plan: plan?.[0], strips: strips?.[0], coverage: coverage?.[0], classes: classes?.[0] },
       }),
     };
   }
@@ -113,6 +114,13 @@ export async function payloadOf(
   }
   const cloud = content('cloud');
   refuseUnready(inputs.cloud[0].dataset.name, cloud);
+  if (operation === 'class-check') {
+    const reference = content('reference');
+    refuseUnready(inputs.reference[0].dataset.name, reference);
+    const nameOf = await classNamer(Number(project.id));
+    const names = Object.fromEntries(Array.from({ length: 256 }, (_, c) => [c, nameOf(c)]));
+    return { cloud, reference, names };
+  }
   if (operation === 'reproject') {
     const edited = { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits };
     return { edited, las: cloud.las, crs, from: s.from, name: inputs.cloud[0].dataset.name };

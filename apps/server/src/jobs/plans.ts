@@ -176,6 +176,14 @@ export const PLANS: Record<string, OperationPlan> = {
     roles: { cloud: { kinds: ['point-cloud'] }, outlines: { kinds: ['outlines'], optional: true } },
     defaults: { ...COVERAGE_DEFAULTS, groundOnly: false },
   },
+  'class-check': {
+    task: 'class-check',
+    version: 1,
+    title: 'Compare classes with a reference',
+    output: { kind: 'class-check', stage: 'prove', name: 'Classes against a reference' },
+    roles: { cloud: { kinds: ['point-cloud'] }, reference: { kinds: ['point-cloud'] } },
+    defaults: {},
+  },
   'plan-check': {
     task: 'plan-check',
     version: 1,
@@ -226,6 +234,7 @@ export const PLANS: Record<string, OperationPlan> = {
       plan: { kinds: ['plan-check'], optional: true },
       strips: { kinds: ['agreement'], optional: true },
       coverage: { kinds: ['coverage'], optional: true },
+      classes: { kinds: ['class-check'], optional: true },
     },
     defaults: {},
   },

@@ -2,6 +2,7 @@ import { Problem, type Watch } from '@longheron/core/shared';
 import { events, handover, join, stops } from './tasks/afterPosition';
 import { agreement } from './tasks/agreement';
 import { check } from './tasks/check';
+import { classCheck } from './tasks/classCheck';
 import { classify } from './tasks/classify';
 import { compare } from './tasks/compare';
 import { demoFiles, demoHead } from './tasks/demo';
@@ -89,6 +90,7 @@ const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<T
   extract,
   agreement,
   coverage,
+  'class-check': classCheck,
   merge,
   reproject,
   'plan-check': planCheck,

@@ -1,5 +1,6 @@
 import { type Look } from '@longheron/core/cloud';
 import { type EditedCloud } from '../jobs/tasks/edit';
+import { type ClassProof } from './classes';
 import { type CoverageProof } from './coverage';
 import { type PlanProof, type StripProof } from './proofs';
 
@@ -48,6 +49,7 @@ export interface ReportData extends ReportBase {
   plan: PlanProof | null;
   strips: StripProof | null;
   coverage: CoverageProof | null;
+  classes: ClassProof | null;
   /** Where the checked cloud was looked at; null when nobody has. */
   looked: { cloud: string; edited: EditedCloud; looks: Look[] } | null;
   surface: {

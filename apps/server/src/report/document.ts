@@ -2,6 +2,7 @@ import { METRES_PER, UNIT_SYMBOL } from '@longheron/core/frames';
 import { accuracy } from './accuracy';
 import { type ReportData } from './content';
 import { type Looked } from '@longheron/core/cloud';
+import { classChapter } from './classes';
 import { coverageChapter } from './coverage';
 import { type Figures } from './elements';
 import { lookedChapter } from './looked';
@@ -36,6 +37,7 @@ export function reportDocument(data: ReportData, images: ReportImages) {
     ...planAccuracy(data.plan, small, factor, symbol),
     ...stripAgreementOf(data.strips, small),
     ...coverageChapter(data.coverage, images.coverage, factor, symbol),
+    ...classChapter(data.classes),
     ...lookedChapter(
       images.looked?.looked ?? null,
       images.looked?.picture ?? null,

@@ -237,4 +237,46 @@ describe('clouds as a whole', () => {
     expect(lookedAt(got.cells as never, got.looks)).toMatchObject({ closeM2: 25, sectionM2: 25, neverM2: 46 * 25 });
     expect((await s.send('POST', path, { looks: [{ ...look, x: 0.5 }] })).status).toBe(400);
   });
+
+  it('compares classes with a reference of the same points, and keeps classes of its own', async () => {
+    const made = await s.send('PUT', '/projects/1/classes', { code: 64, name: 'kerb', colour: '#3fa7a0' });
+    expect(made.status).toBe(204);
+    expect((await s.send('PUT', '/projects/1/classes', { code: 17, name: 'x', colour: '#3fa7a0' })).status).toBe(400);
+    expect((await s.send('PUT', '/projects/1/classes', { code: 65, name: 'Kerb', colour: '#3fa7a0' })).status).toBe(
+      409,
+    );
+    const [west, merged] = [(await named('west.xyz'))!, (await named('Merged cloud'))!];
+    // in the reference a strip of 10 m is of the own class, the rest ground; in the merged cloud west is unclassified
+    const polygon = ring(0, 0, 10, 30).flat();
+    const filter = { hiddenClasses: [], rejected: 'shown' };
+    const selection = { regions: [{ mode: 'add', shape: { kind: 'plan', polygon } }], inverted: false, filter };
+    const acted = await s.send('POST', `/projects/1/datasets/${west.id}/edit`, {
+      ...{ selection, act: { kind: 'class', to: 64 }, revision: west.revision.id },
+    });
+    expect(acted.status).toBe(200);
+    const runs = await s.get<RunDto[]>('/projects/1/runs');
+    expect(runs.some((r) => r.title.startsWith('Set points of west.xyz to kerb: 1 200 points'))).toBe(true);
+    const check = await run('class-check', { cloud: merged.id, reference: west.id });
+    const { figures, names } = check.revision.content as unknown as {
+      figures: {
+        classes: number[];
+        counts: number[][];
+        matched: number;
+        without: number;
+        overall: number;
+        typeI: number;
+      };
+      names: Record<string, string>;
+    };
+    expect(figures.classes).toEqual([0, 2, 64]);
+    expect(figures.counts).toEqual([
+      [0, 0, 0],
+      [4704 - 1200, 0, 0],
+      [1200, 0, 0],
+    ]);
+    expect(figures).toMatchObject({ matched: 4704, without: 0, overall: 0, typeI: 1 });
+    expect(names['64']).toBe('kerb');
+    const csv = await (await fetch(`${s.base}/api/projects/1/datasets/${check.id}/export/classes`)).text();
+    expect(csv).toContain('64 kerb,1200,0,0,');
+  });
 });

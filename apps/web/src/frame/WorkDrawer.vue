@@ -28,6 +28,7 @@ const REPEATABLE = [
   'plan-check',
   'agreement',
   'coverage',
+  'class-check',
   'merge',
   'reproject',
   'correct',

@@ -1,6 +1,6 @@
 import { echoKind, type EchoKind } from '@longheron/core/cloud';
-import { CLASS_COLOURS, sample, STRIP_COLOURS } from '../ui/colour';
-import { type Colouring } from '../views3d/colouring';
+import { sample, STRIP_COLOURS } from '../ui/colour';
+import { classColour, type Colouring } from '../views3d/colouring';
 import { scaleColours } from '../views3d/pointMaterial';
 import { REJECTED_BIT, SELECTED_BIT } from '../views3d/selecting';
 import { type Slice } from './cut';
@@ -98,7 +98,7 @@ export function pointColours(
   } else if (colouring === 'echo')
     for (let i = 0; i < slice.count; i++) out[i] = ECHO_COLOURS[echoKind(slice.echo[i], slice.echoes[i])];
   else {
-    const table = Array.from({ length: 256 }, (_, c) => rgba(CLASS_COLOURS[c] ?? '#9fb3b8'));
+    const table = Array.from({ length: 256 }, (_, c) => rgba(classColour(c)));
     for (let i = 0; i < slice.count; i++) out[i] = table[slice.cls[i]];
   }
   return out;

@@ -127,7 +127,7 @@ export const useProject = defineStore('project', () => {
     position: ['position', 'join', 'stops', 'events', 'trajectory-report', 'handover'],
     place: ['place'],
     clean: ['classify', 'correct', 'extract', 'merge', 'reproject'],
-    prove: ['check', 'plan-check', 'agreement', 'coverage'],
+    prove: ['check', 'plan-check', 'agreement', 'coverage', 'class-check'],
     deliver: ['surface', 'export-cloud', 'report'],
   };
 

@@ -20,6 +20,7 @@ const MADE: Record<string, string> = {
   merge: 'merged',
   reproject: 'brought into the system',
   coverage: 'measured',
+  'class-check': 'compared',
   'plan-check': 'checked',
   correct: 'corrected',
   network: 'adjusted',

@@ -40,6 +40,7 @@ export const KIND_NAMES: Record<string, string> = {
   outlines: 'Areas and lines',
   agreement: 'Strip agreement',
   coverage: 'Coverage',
+  'class-check': 'Classes against a reference',
   'plan-check': 'Check of plan',
   photos: 'Photographs',
   geoid: 'Geoid grid',

@@ -5,9 +5,9 @@ import { type CloudIndex, type DatasetDto } from '@longheron/contract/api';
 import { useCloudLook } from '../stores/cloudLook';
 import { useProject } from '../stores/project';
 import { useStrips } from '../stores/strips';
-import { CLASS_COLOURS, STRIP_COLOURS } from '../ui/colour';
+import { STRIP_COLOURS } from '../ui/colour';
 import Num from '../ui/Num.vue';
-import { className, COLOURING_NAMES, SCALED, type Colouring, type Scale } from './colouring';
+import { classColour, className, COLOURING_NAMES, SCALED, type Colouring, type Scale } from './colouring';
 import { scaleColours } from './pointMaterial';
 import ScaleLegend from './ScaleLegend.vue';
 
@@ -67,9 +67,7 @@ const strips = computed(stripsOf);
           :title="`${n} points; click to ${look.hidden.has(Number(c)) ? 'show' : 'hide'}`"
           @click="look.toggleClass(Number(c))"
         >
-          <i v-if="colouring === 'class'" :style="{ background: CLASS_COLOURS[Number(c)] ?? '#9fb3b8' }" />{{
-            className(Number(c))
-          }}
+          <i v-if="colouring === 'class'" :style="{ background: classColour(Number(c)) }" />{{ className(Number(c)) }}
         </button>
       </div>
     </div>

@@ -1,4 +1,6 @@
+import { shallowRef } from 'vue';
 import { type CloudIndex } from '@longheron/contract/api';
+import { CLASS_COLOURS } from '../ui/colour';
 
 export const COLOURINGS = ['height', 'intensity', 'class', 'strip', 'time', 'echo', 'precision', 'above'] as const;
 export type Colouring = (typeof COLOURINGS)[number];
@@ -63,4 +65,17 @@ export const CLASS_NAMES: Record<number, string> = {
   17: 'bridge deck',
   18: 'high noise',
 };
-export const className = (c: number) => CLASS_NAMES[c] ?? `class ${c}`;
+/** A class of the project's own. */
+export interface OwnClass {
+  code: number;
+  name: string;
+  /** As #rrggbb. */
+  colour: string;
+}
+
+/** The classes of the project that is open; views follow when they change. */
+const own = shallowRef<Record<number, OwnClass>>({});
+export const setOwnClasses = (list: OwnClass[]) => (own.value = Object.fromEntries(list.map((c) => [c.code, c])));
+
+export const className = (c: number) => own.value[c]?.name ?? CLASS_NAMES[c] ?? `class ${c}`;
+export const classColour = (c: number) => own.value[c]?.colour ?? CLASS_COLOURS[c] ?? '#9fb3b8';

@@ -2,6 +2,7 @@ import { computed, onScopeDispose, watch, type ShallowRef } from 'vue';
 import { PointFilter } from '@longheron/core/cloud';
 import { type DatasetDto } from '@longheron/contract/api';
 import { useCloudLook } from '../stores/cloudLook';
+import { useOwnClasses } from '../stores/ownClasses';
 import { useSelection } from '../stores/selection';
 import { useView } from '../stores/view';
 import { type CloudScene } from './CloudScene';
@@ -27,6 +28,7 @@ export function useSceneLook(
   useGround(dataset, fail, colouring);
 
   const selection = useSelection();
+  const ownClasses = useOwnClasses();
   /** Without a selection of this cloud there is nothing to show alone. */
   const selected = () =>
     selection.dataset === dataset().id && selection.current ? look.selected : ('marked' as const);
@@ -34,6 +36,7 @@ export function useSceneLook(
   function apply(): void {
     const s = scene.value;
     if (!s) return;
+    s.material.paintClasses();
     s.material.colourBy(colouring(), ...limits());
     s.material.showClasses(pointsOff() ? ALL_CLASSES : look.hidden);
     s.material.showRejected(look.rejected);
@@ -55,7 +58,7 @@ export function useSceneLook(
   watch(
     () => [
       ...[colouring(), limits(), pointsOff(), look.hiddenClasses, look.pointPx, look.shading, look.rejected, look.clip],
-      ...[look.filter, look.grounds, look.exaggeration3d, view.section, view.brush, selected()],
+      ...[look.filter, look.grounds, look.exaggeration3d, view.section, view.brush, selected(), ownClasses.list],
     ],
     () => !stopped && apply(),
     { deep: true },

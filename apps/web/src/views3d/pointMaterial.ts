@@ -1,8 +1,8 @@
 import * as THREE from 'three';
 import { ECHO_KINDS, type SelectionLine } from '@longheron/core/cloud';
 import { type GroundUnder, type PointFilterSettings } from '../stores/cloudLook';
-import { CLASS_COLOURS, sample, STRIP_COLOURS, VIRIDIS } from '../ui/colour';
-import { type Colouring } from './colouring';
+import { sample, STRIP_COLOURS, VIRIDIS } from '../ui/colour';
+import { classColour, type Colouring } from './colouring';
 
 const MODE: Record<Colouring, number> = {
   height: 0,
@@ -166,6 +166,7 @@ export class PointMaterial extends THREE.ShaderMaterial {
   private readonly strips = new Uint8Array(4 * 65536);
   private readonly stripTexture = new THREE.DataTexture(this.strips, 256, 256);
   private ground: GroundUnder | undefined;
+  private palette = '';
 
   constructor() {
     super({
@@ -181,9 +182,7 @@ export class PointMaterial extends THREE.ShaderMaterial {
         pxPerM: { value: 1 },
         parallel: { value: false },
         ramp: { value: null },
-        classPalette: {
-          value: strip1d(Array.from({ length: 256 }, (_, i) => rgb(CLASS_COLOURS[i] ?? '#9fb3b8'))),
-        },
+        classPalette: { value: null },
         stripPalette: { value: strip1d(STRIP_COLOURS.map(rgb)) },
         classShown: { value: null },
         rejectedShown: { value: 0 },
@@ -210,6 +209,7 @@ export class PointMaterial extends THREE.ShaderMaterial {
     this.uniforms.classShown.value = this.shownTexture;
     this.stripTexture.minFilter = this.stripTexture.magFilter = THREE.NearestFilter;
     this.uniforms.stripShown.value = this.stripTexture;
+    this.paintClasses();
   }
 
   colourBy(colouring: Colouring, low: number, high: number): void {
@@ -219,6 +219,15 @@ export class PointMaterial extends THREE.ShaderMaterial {
     this.uniforms.ramp.value = ramps.get(colours);
     // precision is stored in tenths of a millimetre and shown in metres
     (this.uniforms.limits.value as THREE.Vector2).set(low, high);
+  }
+
+  /** Colours of classes as they are now. */
+  paintClasses(): void {
+    const key = Array.from({ length: 256 }, (_, i) => classColour(i)).join('');
+    if (key === this.palette) return;
+    this.palette = key;
+    (this.uniforms.classPalette.value as THREE.DataTexture | null)?.dispose();
+    this.uniforms.classPalette.value = strip1d(Array.from({ length: 256 }, (_, i) => rgb(classColour(i))));
   }
 
   showClasses(hidden: ReadonlySet<number>): void {

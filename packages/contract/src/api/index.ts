@@ -47,6 +47,7 @@ export type DatasetKind =
   | 'residuals'
   | 'agreement'
   | 'coverage'
+  | 'class-check'
   | 'plan-check'
   | 'surface'
   | 'export'

@@ -173,6 +173,19 @@ export class KeepLooks {
   looks!: LookSeen[];
 }
 
+/** A class of a project's own. */
+export class OwnClassRequest {
+  @IsInt({ message: 'The code of a class is a whole number.' })
+  @Min(64, { message: 'Codes of your own lie between 64 and 255: the others belong to the standard.' })
+  @Max(255, { message: 'Codes of your own lie between 64 and 255.' })
+  code!: number;
+  @Matches(/\S/, { message: 'A class needs a name.' })
+  @MaxLength(40, { message: 'A name has at most 40 characters.' })
+  name!: string;
+  @Matches(/^#[0-9a-fA-F]{6}$/, { message: 'A colour is written like #4a86c9.' })
+  colour!: string;
+}
+
 export class FindPoints {
   @IsIn(Object.keys(FINDERS), { message: 'There is no such way to find points.' })
   finder!: FinderName;

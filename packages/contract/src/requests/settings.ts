@@ -464,6 +464,8 @@ const SYSTEM_TEXT = { message: 'A system is written like EPSG:25832+5773, or EPS
 
 export class MergeSettings {}
 
+export class ClassCheckSettings {}
+
 export class ReprojectSettings {
   /** System of a cloud whose file names none. */
   @IsOptional()
@@ -547,6 +549,7 @@ export const SETTINGS = {
   agreement: AgreementSettings,
   coverage: CoverageSettings,
   merge: MergeSettings,
+  'class-check': ClassCheckSettings,
   reproject: ReprojectSettings,
   'plan-check': PlanCheckSettings,
   correct: CorrectSettings,

@@ -16,14 +16,16 @@ export interface Confusion {
 /**
  * Confusion table of a classification.
  * @param reference, found kind of each point, below the numbers of names. @param same column that a row should be in, −1 for none.
+ * @param counted points by row and column that were counted before.
  */
 export function confusion(
   reference: ArrayLike<number>,
   found: ArrayLike<number>,
   names: { reference: string[]; found: string[] },
   same: number[],
+  counted?: number[][],
 ): Confusion {
-  const counts = names.reference.map(() => names.found.map(() => 0));
+  const counts = names.reference.map((_, r) => names.found.map((_, c) => counted?.[r][c] ?? 0));
   for (let i = 0; i < reference.length; i++) counts[reference[i]][found[i]]++;
   const sum = (list: number[]) => list.reduce((a, b) => a + b, 0);
   const right = counts.map((row, r) => (same[r] < 0 ? 0 : row[same[r]]));

@@ -8,3 +8,4 @@ export * from './targets';
 export * from './plan';
 export * from './confusion';
 export * from './cover';
+export * from './compareClasses';

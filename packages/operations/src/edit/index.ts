@@ -9,3 +9,4 @@ export * from './stream';
 export * from './coverage';
 export * from './near';
 export * from './lookCells';
+export * from './classCheck';

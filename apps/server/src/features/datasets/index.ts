@@ -16,6 +16,8 @@ import { editedPoint, pointAttributes } from './point';
 import { planCsv } from './planCsv';
 import { sendPoints } from './pointFiles';
 import { qualityCsv } from './qualityCsv';
+import { type ClassCheck } from '@longheron/operations/edit';
+import { classesCsv } from './classesCsv';
 import { voidsCsv, type CoverageContent } from './voidsCsv';
 import { residualsCsv } from './residualsCsv';
 import { datasetsOf, revisionDto } from './trail';
@@ -229,6 +231,12 @@ export function datasetRoutes(api: Router, { queue, store }: Services): void {
       const unit = (project.reference as ReferenceDto | null)?.unit ?? 'metre';
       response.type('text/csv').attachment(`${base}.csv`);
       response.send(voidsCsv(revision.content as unknown as CoverageContent, unit, String(revision.content.crs)));
+      return;
+    }
+    if (wanted === 'classes' && dataset.kind === 'class-check') {
+      const { figures, names } = revision.content as unknown as { figures: ClassCheck; names: Record<number, string> };
+      response.type('text/csv').attachment(`${base}.csv`);
+      response.send(classesCsv(figures, names));
       return;
     }
     if (wanted === 'residuals' && dataset.kind === 'residuals') {

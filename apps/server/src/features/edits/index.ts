@@ -1,20 +1,14 @@
 import { type Router } from 'express';
 import { type EditAnswer, type FoundDto, type SelectionCountDto } from '@longheron/contract/api';
 import { EditCloud, FindPoints, SelectPoints } from '@longheron/contract/requests';
-import {
-  type Selection,
-  FINDERS,
-  finderSettings,
-  LAS_CLASS_NAMES,
-  parseAct,
-  parseSelection,
-} from '@longheron/core/cloud';
+import { type Selection, FINDERS, finderSettings, parseAct, parseSelection } from '@longheron/core/cloud';
 import { Dataset, Revision, Run } from '../../database/models';
 import { bodyOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
 import { addRevision } from '../../jobs/queue';
 import { type EditedCloud } from '../../jobs/tasks/edit';
 import { type Services } from '../../services';
+import { classNamer } from '../classes/kept';
 import { datasetOf } from '../datasets/find';
 import { projectOf } from '../projects';
 
@@ -32,10 +26,10 @@ export function editableOf(dataset: Dataset, revision: Revision): EditedCloud {
 
 const thousands = (n: number) => String(n).replace(/\B(?=(\d{3})+$)/g, ' ');
 
-function titleOf(act: ReturnType<typeof parseAct>, name: string): string {
+function titleOf(act: ReturnType<typeof parseAct>, name: string, classOf: (code: number) => string): string {
   if (act.kind === 'reject') return `Reject points of ${name}`;
   if (act.kind === 'restore') return `Take points of ${name} back`;
-  return `Set points of ${name} to ${(LAS_CLASS_NAMES[act.to] ?? `class ${act.to}`).toLowerCase()}`;
+  return `Set points of ${name} to ${classOf(act.to)}`;
 }
 
 /** A selection in words, for the log; its rows are kept exactly. */
@@ -114,11 +108,12 @@ export function editRoutes(api: Router, { queue }: Services): void {
         code: 'stale',
         remedy: 'Look at it again, then act.',
       });
+    const title = titleOf(act, dataset.name, await classNamer(projectId));
     await queue.refuseWhenBusy(projectId, id);
     const { run, result } = await queue.background(
       projectId,
       'edit',
-      titleOf(act, dataset.name),
+      title,
       'edit',
       { cloud, selection, act },
       { outputDataset: id, act, shapes: wordsOf(selection) },
@@ -142,7 +137,7 @@ export function editRoutes(api: Router, { queue }: Services): void {
         transaction,
       );
     });
-    await run.update({ title: `${titleOf(act, dataset.name)}: ${words}` });
+    await run.update({ title: `${title}: ${words}` });
     await queue.succeed(run, [id]);
     response.json({ revision: Number(made.id), counts } satisfies EditAnswer);
   });

@@ -1,6 +1,7 @@
 import { VERSION } from '@longheron/operations/shared';
 import { Picture, Revision, Sheet, type Project } from '../../database/models';
 import { type ReportBase, type ReportData, type TrajectoryReportData } from '../../report/content';
+import { type ClassProof } from '../../report/classes';
 import { type CoverageProof } from '../../report/coverage';
 import { type PlanProof, type StripProof } from '../../report/proofs';
 import { type EditedCloud } from '../../jobs/tasks/edit';
@@ -56,9 +57,9 @@ export async function assembleReport(
   project: Project,
   surface: Held,
   check: Held,
-  { plan, strips, coverage }: { plan?: Held; strips?: Held; coverage?: Held } = {},
+  { plan, strips, coverage, classes }: { plan?: Held; strips?: Held; coverage?: Held; classes?: Held } = {},
 ): Promise<ReportData> {
-  const proofs = [plan, strips, coverage].filter((h): h is Held => h !== undefined);
+  const proofs = [plan, strips, coverage, classes].filter((h): h is Held => h !== undefined);
   const { trail, notices, ordered, label } = await gatherTrail(project, [check, ...proofs, surface]);
   const cloudOf = (held: Held) =>
     label(
@@ -88,6 +89,7 @@ export async function assembleReport(
         }
       : null,
     strips: strips ? stripsOf(strips, cloudOf(strips)) : null,
+    classes: classes ? { ...classProofOf(classes), cloud: cloudOf(classes) } : null,
     looked: await lookedOf(check, cloudOf(check)),
     coverage: coverage ? coverageProof(coverage, cloudOf(coverage)) : null,
     surface: {
@@ -130,4 +132,9 @@ async function lookedOf(check: Held, label: string): Promise<ReportData['looked'
   if (looks.length === 0) return null;
   const { las, index, order, edits } = revision.content as unknown as EditedCloud;
   return { cloud: label, edited: { las, index, order, edits }, looks };
+}
+
+function classProofOf(held: Held): Omit<ClassProof, 'cloud'> {
+  const { figures, names } = held.revision.content as unknown as ClassProof;
+  return { name: held.dataset.name, figures, names };
 }

@@ -35,6 +35,7 @@ export interface TaskRequest {
     | 'extract'
     | 'agreement'
     | 'coverage'
+    | 'class-check'
     | 'merge'
     | 'reproject'
     | 'plan-check'

@@ -2,13 +2,14 @@
 import { computed } from 'vue';
 import { useEventListener } from '@vueuse/core';
 import { type DatasetDto } from '@longheron/contract/api';
-import { LAS_CLASS_NAMES } from '@longheron/core/cloud';
+import { useOwnClasses } from '../../stores/ownClasses';
 import { useCloudLook } from '../../stores/cloudLook';
 import { useProject } from '../../stores/project';
 import { useOutlines } from '../outlines';
 import { useSelection, type SelectionMode, type SelectionTool } from '../../stores/selection';
 import { className } from '../../views3d/colouring';
 import { isTyping } from '../../ui/keys';
+import OwnClasses from './OwnClasses.vue';
 import SelectionActs from './SelectionActs.vue';
 
 /** Selecting points by drawing over the views. */
@@ -40,7 +41,8 @@ function selectArea(event: Event): void {
   selection.add({ kind: 'plan', polygon: outer });
   for (const polygon of holes) selection.add({ kind: 'plan', polygon }, 'subtract');
 }
-const classes = Object.keys(LAS_CLASS_NAMES).map(Number);
+const own = useOwnClasses();
+const classes = computed(() => own.codes);
 const hints: Record<SelectionTool, string> = {
   none: 'Choose a tool, and draw over the cloud, the plan or a section.',
   rectangle: 'Drag over the cloud, the plan or a section.',
@@ -118,6 +120,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   ></label>
 
   <SelectionActs :dataset="dataset" />
+  <OwnClasses />
 </template>
 
 <style scoped>

@@ -2,7 +2,7 @@
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useDebounceFn, useEventListener } from '@vueuse/core';
 import { type CloudEditEntry, type DatasetDto, type SelectionCountDto } from '@longheron/contract/api';
-import { LAS_CLASS_NAMES } from '@longheron/core/cloud';
+import { useOwnClasses } from '../../stores/ownClasses';
 import { api } from '../../api/client';
 import { useActs } from '../../stores/acts';
 import { useProject } from '../../stores/project';
@@ -81,7 +81,8 @@ const edits = computed(() => (props.dataset.revision.content.edits as CloudEditE
 const rejected = computed(() => Number(props.dataset.revision.content.rejected ?? 0));
 const actWords = (e: CloudEditEntry) =>
   e.act.kind === 'class' ? `to ${className(e.act.to)}` : e.act.kind === 'reject' ? 'rejected' : 'taken back';
-const classes = Object.keys(LAS_CLASS_NAMES).map(Number);
+const own = useOwnClasses();
+const classes = computed(() => own.codes);
 
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey || !selection.current) return;

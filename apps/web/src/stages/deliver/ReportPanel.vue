@@ -16,6 +16,7 @@ const PROOFS = [
   { role: 'plan', kind: 'plan-check', label: 'Check of plan' },
   { role: 'strips', kind: 'agreement', label: 'Strips against each other' },
   { role: 'coverage', kind: 'coverage', label: 'Density and voids' },
+  { role: 'classes', kind: 'class-check', label: 'Classes against a reference' },
 ] as const;
 const proofs = ref<Record<string, number>>({});
 const offered = computed(() => PROOFS.filter((p) => store.ofKind(p.kind).length));

@@ -18,6 +18,7 @@ import TrailList from '../../ui/TrailList.vue';
 import { useUnits } from '../../ui/units';
 import { useMapData } from '../mapData';
 import { type CheckFigures, type CoverFigures, type MarkFigures } from './figures';
+import ClassesStage from './ClassesStage.vue';
 import CoverageStage from './CoverageStage.vue';
 import PlanStage from './PlanStage.vue';
 import ProveParts from './ProveParts.vue';
@@ -64,7 +65,7 @@ const covers = computed(() => {
     : [];
 });
 
-const part = useLocalStorage<'marks' | 'plan' | 'strips' | 'coverage'>('longheron.provePart', 'marks');
+const part = useLocalStorage<'marks' | 'plan' | 'strips' | 'coverage' | 'classes'>('longheron.provePart', 'marks');
 watchEffect(() => {
   if (part.value === 'marks') view.active = chosen.value?.id ?? null;
 });
@@ -133,6 +134,7 @@ async function leaveOut(m: MarkFigures, reason: string): Promise<void> {
   <StripsStage v-if="part === 'strips'" />
   <PlanStage v-else-if="part === 'plan'" />
   <CoverageStage v-else-if="part === 'coverage'" />
+  <ClassesStage v-else-if="part === 'classes'" />
   <StageLayout v-else holdings-title="Height checks">
     <template #holdings>
       <ProveParts />
