@@ -115,8 +115,8 @@ export async function payloadOf(
   const cloud = content('cloud');
   refuseUnready(inputs.cloud[0].dataset.name, cloud);
   if (operation === 'class-check') {
-    const reference = content('reference');
-    refuseUnready(inputs.reference[0].dataset.name, reference);
+    const reference = content('against');
+    refuseUnready(inputs.against[0].dataset.name, reference);
     const nameOf = await classNamer(Number(project.id));
     const names = Object.fromEntries(Array.from({ length: 256 }, (_, c) => [c, nameOf(c)]));
     return { cloud, reference, names };

@@ -256,7 +256,7 @@ describe('clouds as a whole', () => {
     expect(acted.status).toBe(200);
     const runs = await s.get<RunDto[]>('/projects/1/runs');
     expect(runs.some((r) => r.title.startsWith('Set points of west.xyz to kerb: 1 200 points'))).toBe(true);
-    const check = await run('class-check', { cloud: merged.id, reference: west.id });
+    const check = await run('class-check', { cloud: merged.id, against: west.id });
     const { figures, names } = check.revision.content as unknown as {
       figures: {
         classes: number[];
@@ -276,6 +276,7 @@ describe('clouds as a whole', () => {
     ]);
     expect(figures).toMatchObject({ matched: 4704, without: 0, overall: 0, typeI: 1 });
     expect(names['64']).toBe('kerb');
+    expect(check.revision.inputs.map((i) => i.role).sort()).toEqual(['against', 'cloud', 'reference']);
     const csv = await (await fetch(`${s.base}/api/projects/1/datasets/${check.id}/export/classes`)).text();
     expect(csv).toContain('64 kerb,1200,0,0,');
   });

@@ -1,4 +1,5 @@
 import { shallowRef } from 'vue';
+import { LAS_CLASS_NAMES } from '@longheron/core/cloud';
 import { type CloudIndex } from '@longheron/contract/api';
 import { CLASS_COLOURS } from '../ui/colour';
 
@@ -50,21 +51,8 @@ export function scaleOf(index: CloudIndex, colouring: Colouring, timeSpanS: numb
   return { least: a, low: b, high: c, most: d, unit: '', digits: 0, factor: 1 };
 }
 
-export const CLASS_NAMES: Record<number, string> = {
-  0: 'never classified',
-  1: 'unclassified',
-  2: 'ground',
-  3: 'low vegetation',
-  4: 'medium vegetation',
-  5: 'high vegetation',
-  6: 'building',
-  7: 'low noise',
-  9: 'water',
-  14: 'wire conductor',
-  15: 'transmission tower',
-  17: 'bridge deck',
-  18: 'high noise',
-};
+/** Names of the LAS standard, as they are written within a line. */
+const CLASS_NAMES = Object.fromEntries(Object.entries(LAS_CLASS_NAMES).map(([c, name]) => [c, name.toLowerCase()]));
 /** A class of the project's own. */
 export interface OwnClass {
   code: number;

@@ -44,12 +44,12 @@ watch(
   () => {
     const of = (role: string) => chosen.value?.revision.inputs.find((i) => i.role === role)?.datasetId;
     cloud.value = of('cloud') ?? store.latest('point-cloud', 'clean')?.id ?? 0;
-    reference.value = of('reference') ?? 0;
+    reference.value = of('against') ?? 0;
   },
   { immediate: true },
 );
 const start = (over: boolean) =>
-  store.run('class-check', { cloud: cloud.value, reference: reference.value }, {}, over ? chosen.value?.id : undefined);
+  store.run('class-check', { cloud: cloud.value, against: reference.value }, {}, over ? chosen.value?.id : undefined);
 const figureOf = (d: DatasetDto) => `${percent((d.revision.content as unknown as Content).figures.overall)} agree`;
 /** How much of its row a cell holds: what is wrong is tinted by it. */
 const shade = (r: number, c: number) => {
@@ -192,6 +192,11 @@ const shade = (r: number, c: number) => {
   inset: 0;
   overflow: auto;
   padding: 12px;
+}
+th {
+  white-space: normal !important;
+  min-width: 64px;
+  vertical-align: bottom;
 }
 .last td {
   border-top: 2px solid var(--line);
