@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type CloudIndex, type DatasetDto } from '@longheron/contract/api';
+import { objectJson } from '../api/client';
 import { type MapMark } from '../map/marks';
 import LookedKey from '../map/LookedKey.vue';
 import { useLookedMap } from '../map/lookedMap';
@@ -89,6 +90,17 @@ const selectedShapes = computed<MapShape[]>(() =>
       )
     : [],
 );
+/** Without a trajectory or a picture the map shows where the cloud is. */
+const extents = ref<Array<{ name: string; extent: [number, number, number, number] }>>([]);
+watch(
+  () => (props.path || props.picture ? undefined : (props.dataset?.revision.content.index as string | undefined)),
+  async (sha) => {
+    const index = sha ? await objectJson<CloudIndex>(sha).catch(() => null) : null;
+    const { min, max } = index?.bounds ?? {};
+    extents.value = min && max ? [{ name: '', extent: [min[0], min[1], max[0], max[1]] }] : [];
+  },
+  { immediate: true },
+);
 async function takePicture(): Promise<void> {
   const blob = await cloud.value?.picture();
   if (blob) emit('picture', blob);
@@ -157,6 +169,7 @@ async function takePicture(): Promise<void> {
           :spans="spans"
           :path-limits="[0, 0.03]"
           :marks="marks"
+          :extents="extents"
           :shapes="selectedShapes"
           :picture="looked.picture.value ?? picture"
           :contours-url="contoursUrl"

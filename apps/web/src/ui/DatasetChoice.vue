@@ -10,6 +10,8 @@ defineProps<{
   /** Words for choosing none; without them one must be chosen. */
   none?: string;
   several?: boolean;
+  /** Of several, only how many are chosen is written. */
+  collapse?: boolean;
   placeholder?: string;
   /** How an entry is written; its name without it. */
   entry?: (d: DatasetDto) => string;
@@ -19,7 +21,13 @@ const chosen = defineModel<number | number[]>({ required: true });
 
 <template>
   <el-form-item :label="label"
-    ><el-select v-model="chosen" :multiple="several" :aria-label="name ?? label" :placeholder="placeholder ?? 'Choose'"
+    ><el-select
+      v-model="chosen"
+      :multiple="several"
+      :collapse-tags="collapse"
+      :max-collapse-tags="2"
+      :aria-label="name ?? label"
+      :placeholder="placeholder ?? 'Choose'"
       ><el-option v-if="none" :value="0" :label="none" /><el-option
         v-for="d in datasets"
         :key="d.id"

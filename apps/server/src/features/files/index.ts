@@ -23,6 +23,7 @@ export const takingIn = (name: string) => `Take in ${name}`;
 /**
  * Takes one file into a project: hashed, inspected, stored once, catalogued.
  * @param move the file is an upload, ours to move; after a failure it is kept for another try.
+ * @param judge whether it is compared with the other files at once; of many files the last says so for all.
  */
 export async function takeFile(
   services: Services,
@@ -30,6 +31,7 @@ export async function takeFile(
   path: string,
   name: string,
   move: boolean,
+  judge = true,
 ): Promise<Dataset | undefined> {
   const { queue, store } = services;
   const project = await Project.findByPk(projectId);
@@ -49,31 +51,64 @@ export async function takeFile(
   );
   const facts = result.content.facts as { kind: DatasetKind };
   await store.takeFile(path, String(result.content.object), Number(result.content.bytes), facts.kind, move);
-  const twin = await findTwin(projectId, result.contentHash, facts.kind);
-  if (twin) {
+  const enter = () =>
+    Run.sequelize!.transaction(async (transaction) => {
+      const made = await Dataset.create(
+        { projectId, kind: facts.kind, name, stage: 'gather', createdAt: new Date() },
+        { transaction },
+      );
+      await addRevision(
+        made,
+        { contentHash: result.contentHash, runId: run.id, madeBy: 'intake', content: result.content },
+        transaction,
+      );
+      await replaceNotices(projectId, Number(made.id), result.notices, transaction);
+      return made;
+    });
+  const entered = await inTurn(async () => {
+    const twin = await findTwin(projectId, result.contentHash, facts.kind);
+    return twin ? { twin } : { made: await enter() };
+  });
+  if (entered.twin) {
+    const { twin } = entered;
     if (move) await forgetUpload(path);
     await run.update({ log: [...run.log, `The same content is there already as "${twin.name}".`] });
     await queue.succeed(run, [Number(twin.id)]);
     return twin;
   }
-  const dataset = await Run.sequelize!.transaction(async (transaction) => {
-    const made = await Dataset.create(
-      { projectId, kind: facts.kind, name, stage: 'gather', createdAt: new Date() },
-      { transaction },
-    );
-    await addRevision(
-      made,
-      { contentHash: result.contentHash, runId: run.id, madeBy: 'intake', content: result.content },
-      transaction,
-    );
-    await replaceNotices(projectId, Number(made.id), result.notices, transaction);
-    return made;
-  });
-  await judgeTogether(projectId);
+  const dataset = entered.made!;
+  if (judge) await inTurn(() => judgeTogether(projectId));
   await queue.succeed(run, [Number(dataset.id)]);
   if (move) await forgetUpload(path);
   if (facts.kind === 'point-cloud') await openCloud(services, projectId, Number(dataset.id));
   return dataset;
+}
+
+/** Files are looked at side by side, and entered one after the other: two of the same content must not both be new. */
+let turn: Promise<unknown> = Promise.resolve();
+function inTurn<T>(work: () => Promise<T>): Promise<T> {
+  const mine = turn.then(work);
+  turn = mine.catch(() => undefined);
+  return mine;
+}
+
+/** As many files are taken in at once. */
+const LANES = 2;
+/** So many files on, those that are there are compared with each other. */
+const JUDGE_EVERY = 50;
+
+/** Takes many files in; one that fails does not hold the others up, and says so in its own job. */
+async function takeMany(services: Services, projectId: number, paths: string[]): Promise<void> {
+  let next = 0;
+  const lane = async () => {
+    while (next < paths.length) {
+      const at = next++;
+      const judge = at % JUDGE_EVERY === JUDGE_EVERY - 1;
+      await takeFile(services, projectId, paths[at], basename(paths[at]), false, judge).catch(() => undefined);
+    }
+  };
+  await Promise.all(Array.from({ length: LANES }, lane));
+  await inTurn(() => judgeTogether(projectId)).catch(() => undefined);
 }
 
 const forgetUpload = (path: string) => Promise.all([path, `${path}.json`].map((p) => rm(p, { force: true })));
@@ -209,7 +244,6 @@ export function fileRoutes(api: Router, services: Services): void {
     const { paths } = bodyOf(request, TakeServerFiles);
     const real = await Promise.all(paths.map((p) => insideRoots(roots, p)));
     response.status(202).json({ files: real.map((p) => relative(roots[0] ?? '/', p)) });
-    for (const path of real)
-      await takeFile(services, Number(project.id), path, basename(path), false).catch(() => undefined);
+    await takeMany(services, Number(project.id), real);
   });
 }

@@ -23,10 +23,17 @@ interface Figures {
   strays: number;
   ground: number;
 }
+const MANY = 12;
 const store = useProject();
 const view = useView();
 const { path, marks } = useMapData();
 const clouds = computed(() => store.ofKind('point-cloud'));
+/** Of many clouds those that were made here stand first: tiles of a delivery come by hundreds. */
+const listed = computed(() =>
+  clouds.value.length > MANY
+    ? [...clouds.value].sort((a, b) => Number(b.stage === 'clean') - Number(a.stage === 'clean'))
+    : clouds.value,
+);
 const results = computed(() => store.ofKind('point-cloud', 'clean'));
 const chosen = computed(
   () => clouds.value.find((d) => d.id === view.selectedDataset.clean) ?? results.value.at(-1) ?? clouds.value.at(-1),
@@ -108,7 +115,7 @@ watchEffect(() => (view.active = (byHand.value ? chosen.value?.id : result.value
   <StageLayout holdings-title="Clouds">
     <template #holdings>
       <DatasetCard
-        v-for="d in clouds"
+        v-for="d in listed"
         :key="d.id"
         :dataset="d"
         :selected="d.id === chosen?.id"

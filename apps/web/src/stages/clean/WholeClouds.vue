@@ -12,11 +12,14 @@ const clouds = computed(() => store.ofKind('point-cloud').filter((d) => d.revisi
 const chosen = ref<number[]>([]);
 const pointsOf = (d: DatasetDto) =>
   Object.values((d.revision.content.countsByClass ?? {}) as Record<string, number>).reduce((s, n) => s + n, 0);
+/** Clouds that came as files, such as the tiles of a delivery. */
+const taken = computed(() => clouds.value.filter((d) => d.stage === 'gather').map((d) => d.id));
 const points = computed(() =>
   clouds.value.filter((d) => chosen.value.includes(d.id)).reduce((s, d) => s + pointsOf(d), 0),
 );
 const merge = async () => {
   await store.run('merge', { clouds: chosen.value }, {});
+  chosen.value = [];
 };
 
 /** System that a cloud is in, as its file or the job that made it says; '' when nothing does. */
@@ -58,7 +61,17 @@ const reproject = () =>
     where two number strips alike, those of the later are moved up.
   </p>
   <el-form novalidate label-position="top" @submit.prevent="merge">
-    <DatasetChoice v-model="chosen" label="Clouds" :datasets="clouds" several placeholder="Choose two or more" />
+    <DatasetChoice
+      v-model="chosen"
+      label="Clouds"
+      :datasets="clouds"
+      several
+      collapse
+      placeholder="Choose two or more"
+    />
+    <p v-if="taken.length > 2" class="soft">
+      <el-button link @click="chosen = taken">All {{ taken.length }} that were taken in</el-button>
+    </p>
     <el-button type="primary" native-type="submit" :disabled="chosen.length < 2">Merge them</el-button>
     <span v-if="chosen.length > 1" class="soft count"><Num :value="points" /> points</span>
   </el-form>
