@@ -105,7 +105,7 @@ export async function selectRows(
       const n = block.count;
       const xyz = ints(await position.read(block), 3 * n);
       const classes = (await stored.read(block)).subarray(0, n);
-      const extra = selector.needsAttributes ? await attributes.read(block) : undefined;
+      const extra = selector.needsAttributes ? viewsOf(await attributes.read(block), n) : undefined;
       flags.fill(0, 0, n);
       applyEdits(cloud.edits, block.first, classes, flags.subarray(0, n));
       for (const [first, count, x, y, z, edgeM] of block.nodes) {
@@ -121,7 +121,7 @@ export async function selectRows(
             !selector.has(xyz[k] * cloud.scale, xyz[k + 1] * cloud.scale, xyz[k + 2] * cloud.scale, block.first + i)
           )
             continue;
-          if (extra && !passes(selector, cloud, extra, ATTRIBUTE_BYTES * i)) continue;
+          if (extra && !passes(selector, cloud, extra, i)) continue;
           rows.add(block.first + i);
           byClass[cls]++;
           rejected += out;
@@ -140,8 +140,26 @@ export async function selectRows(
 const openAll = (cloud: EditableCloud): Promise<FileHandle[]> =>
   Promise.all([cloud.paths.position, cloud.paths.attributes, cloud.paths.classes].map((p) => open(p, 'r')));
 
-function passes(selector: Selector, cloud: EditableCloud, b: Buffer, at: number): boolean {
-  const gpsS = cloud.timeOrigin + b.readUInt32LE(at + 4) * cloud.timeStepS;
-  const [intensity, strip, sd] = [at, at + 2, at + 8].map((o) => b.readUInt16LE(o));
-  return selector.passesAttributes(gpsS, strip, intensity, b[at + 10], b[at + 11], sd * SD_STEP_M);
+const viewsOf = (b: Buffer, n: number): Attributes => ({
+  words: new Uint16Array(b.buffer, b.byteOffset, 6 * n),
+  long: new Uint32Array(b.buffer, b.byteOffset, 3 * n),
+  bytes: new Uint8Array(b.buffer, b.byteOffset, 12 * n),
+});
+
+/** Attributes of points that were read, twelve bytes each. */
+interface Attributes {
+  words: Uint16Array;
+  long: Uint32Array;
+  bytes: Uint8Array;
+}
+
+function passes(selector: Selector, cloud: EditableCloud, { words, long, bytes }: Attributes, i: number): boolean {
+  return selector.passesAttributes(
+    cloud.timeOrigin + long[3 * i + 1] * cloud.timeStepS,
+    words[6 * i + 1],
+    words[6 * i],
+    bytes[12 * i + 10],
+    bytes[12 * i + 11],
+    words[6 * i + 4] * SD_STEP_M,
+  );
 }
