@@ -1,0 +1,124 @@
+import { expect, test, type Page } from '@playwright/test';
+
+const base = () => process.env.LONGHERON_URL!;
+const errors: string[] = [];
+test.beforeEach(({ page }) => {
+  page.on('pageerror', (e) => errors.push(e.message));
+});
+test.afterEach(() => {
+  expect(errors.splice(0)).toEqual([]);
+});
+
+async function open(page: Page, stage: string): Promise<void> {
+  await page.goto(`${base()}/project/1/${stage}`);
+  await expect(page.getByText('Brannholm Reach')).toBeVisible();
+}
+const drawn = (page: Page) =>
+  expect(page.getByText(/full detail for this view/).first()).toBeVisible({ timeout: 60_000 });
+const kept = <T>(page: Page, key: string) => page.evaluate<T>(`JSON.parse(localStorage.getItem('longheron.${key}'))`);
+
+test('a section is led along a line of the project, stepped, turned and painted in', async ({ page }) => {
+  await open(page, 'clean');
+  await page.getByText('By hand', { exact: true }).click();
+  await page.getByLabel('Section led along').selectOption({ label: 'centre of the Lines road' });
+  await expect(page.getByText(/^\d+ points$/)).toBeVisible({ timeout: 30_000 });
+  const station = async () => (await kept<{ stationM: number; turnDeg: number }>(page, 'rail')).stationM;
+  const before = await station();
+  await page.keyboard.press(']');
+  await expect.poll(station).toBeCloseTo(before + 2, 6);
+  await page.keyboard.press('}');
+  await expect.poll(async () => (await kept<{ turnDeg: number }>(page, 'rail')).turnDeg).toBe(5);
+  await expect(page.getByText(/^\d+ points$/)).toBeVisible({ timeout: 30_000 });
+  // a stroke of the brush sets a class at once; undo takes it back
+  await page.getByRole('radio', { name: 'Brush' }).click();
+  await page.getByRole('combobox', { name: 'What a stroke of the brush does' }).click({ force: true });
+  await page.getByRole('option', { name: /^paints 11 / }).click();
+  const box = (await page.getByLabel(/^Section with/).boundingBox())!;
+  await page.mouse.move(box.x + 0.5 * box.width, box.y + 0.1 * box.height);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 0.5 * box.width, box.y + 0.95 * box.height, { steps: 8 });
+  await page.mouse.up();
+  await expect(page.getByRole('row', { name: /^road surface \d/ }).first()).toBeVisible({ timeout: 30_000 });
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('row', { name: /^road surface \d/ })).toHaveCount(0);
+  await page.getByTitle('Close the section').click();
+});
+
+test('points are filtered by height above ground, and what is hidden is not selected', async ({ page }) => {
+  await open(page, 'clean');
+  await page.getByText('By hand', { exact: true }).click();
+  await drawn(page);
+  await page.getByRole('button', { name: 'Filter' }).click();
+  await page.getByLabel('Lowest above ground, m').fill('1');
+  await page.getByLabel('Lowest above ground, m').blur();
+  await expect(page.getByText(/only 1 to 1000 m above ground/)).toBeVisible({ timeout: 30_000 });
+  await page.getByRole('button', { name: 'Select all that is shown' }).click();
+  await expect(page.getByText(/^All that is shown: [\d\s]+ points$/)).toBeVisible({ timeout: 30_000 });
+  // ground lies at nothing above itself
+  await expect(page.locator('.chosen').getByRole('row', { name: /^ground/ })).toHaveCount(0);
+  await expect(page.locator('.chosen').getByRole('row', { name: /^building/ })).toHaveCount(1);
+  await page.getByRole('button', { name: 'Show all' }).click();
+  await expect(page.locator('.chosen').getByRole('row', { name: /^ground/ })).toHaveCount(1, { timeout: 30_000 });
+});
+
+test('a distance is measured with its deviation, kept under a name, and given up', async ({ page }) => {
+  await open(page, 'clean');
+  await drawn(page);
+  await page.getByRole('button', { name: 'Measure', exact: true }).click();
+  await expect(page.getByText('Choose the first point')).toBeVisible();
+  const box = (await page.getByLabel(/^3D view of/).boundingBox())!;
+  const value = page.getByLabel('Measure', { exact: true }).getByRole('row', { name: /^slope/ });
+  // whatever lies under these places: points are picked until two are had
+  for (const [x, y] of [
+    [0.5, 0.5],
+    [0.55, 0.55],
+    [0.5, 0.6],
+    [0.58, 0.5],
+    [0.45, 0.55],
+    [0.6, 0.6],
+  ]) {
+    await page.mouse.click(box.x + x * box.width, box.y + y * box.height);
+    await page.waitForTimeout(500);
+    if (await value.isVisible()) break;
+  }
+  await expect(value).toContainText(/\d+\.\d{3} m.*± 0\.\d{4} m/);
+  const name = `span ${Date.now()}`;
+  await page.getByLabel('Name to keep it under').fill(name);
+  await page.getByRole('button', { name: 'Keep' }).click();
+  await expect(page.getByTitle(`Give ${name} up`)).toBeVisible({ timeout: 20_000 });
+  await page.reload();
+  await drawn(page);
+  await page.keyboard.press('d');
+  await page.getByTitle(`Give ${name} up`).click();
+  await expect(page.getByTitle(`Give ${name} up`)).toHaveCount(0);
+});
+
+test('two views have one camera, and the looked-at map says where nobody has looked', async ({ page }) => {
+  await open(page, 'clean');
+  await page.getByRole('tab', { name: 'Side by side' }).click();
+  await expect(page.getByLabel(/^Second view/)).toBeVisible();
+  await expect(page.getByText(/full detail for this view/)).toHaveCount(2, { timeout: 60_000 });
+  await page.getByLabel('Colours of the second view').selectOption('strip');
+  await expect(page.getByText('in no strip')).toBeVisible();
+  await page.getByRole('tab', { name: 'Plan and cloud' }).click();
+  await page.getByRole('button', { name: 'Looked at' }).click();
+  await expect(page.getByText(/^never/)).toBeVisible({ timeout: 30_000 });
+  await page.getByRole('button', { name: 'Looked at' }).click();
+});
+
+test('the ordered area is measured again with another density, and its voids are walked through', async ({ page }) => {
+  await open(page, 'prove');
+  await page.getByText('Coverage', { exact: true }).first().click();
+  await expect(page.getByRole('heading', { name: 'How the area is covered' })).toBeVisible();
+  await expect(page.getByText(/of the ordered area has points/)).toBeVisible();
+  const wanted = page.getByRole('spinbutton', { name: 'Wanted density, points/m²' });
+  await wanted.fill('1');
+  await wanted.blur();
+  await page.getByRole('button', { name: 'Measure again' }).click();
+  await expect(page.getByText('1.0 points/m²', { exact: true })).toBeVisible({ timeout: 60_000 });
+  await page.keyboard.press('ArrowDown');
+  await expect(page.locator('tr.hover td').first()).toHaveText('2');
+  await page.getByText('Classes', { exact: true }).first().click();
+  await expect(page.getByText('Nothing is compared yet.')).toBeVisible();
+  await page.getByText('Heights', { exact: true }).click();
+});
