@@ -1,5 +1,6 @@
 // Makes docs/screenshots from the demo project: starts the application on a folder of its own, waits until the demo
-// chain has ended and takes a picture of each main view. `--url` and `--keep` take pictures of one that is running.
+// chain has ended and takes a picture of each main view. `--url ADDRESS` takes pictures of one
+// that is running, `--only NAME,NAME` some of them.
 import { spawn } from 'node:child_process';
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -32,8 +33,11 @@ for (;;) {
 const SECTION = { from: [467092, 6215322], to: [467158, 6215308], widthM: 2 };
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_ARGUMENTS });
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-const full = () => page.getByText('full detail for this view').waitFor({ timeout: 60000 });
+const full = () => page.getByText('full detail for this view').first().waitFor({ timeout: 60000 });
+const onlyAt = process.argv.indexOf('--only');
+const only = onlyAt > 0 ? process.argv[onlyAt + 1].split(',') : undefined;
 async function shot(name, path, act) {
+  if (only && !only.includes(name)) return;
   await page.goto(`${base}${path}`);
   await page.waitForTimeout(2500);
   await act?.();
@@ -42,6 +46,7 @@ async function shot(name, path, act) {
   console.log(`docs/screenshots/${name}.png`);
 }
 
+await page.goto(base);
 await shot('projects', '/');
 await shot('gather', '/project/1/gather');
 await page.evaluate(() => localStorage.setItem('longheron.skyViews', '["sky","solution"]'));
@@ -85,11 +90,70 @@ await shot('cloud', '/project/1/clean', async () => {
   await full();
   await page.evaluate(() => localStorage.setItem('longheron.colouring', 'height'));
 });
+await page.evaluate(() => {
+  localStorage.setItem('longheron.cleanPanel', 'hand');
+  localStorage.setItem('longheron.layout.clean', 'two');
+  localStorage.setItem('longheron.colouring', 'above');
+  localStorage.setItem('longheron.lanes', 'false');
+});
+await shot('two', '/project/1/clean', async () => {
+  await page.getByLabel('Section led along').selectOption({ label: 'centre of the Lines road' });
+  await full();
+  await page.getByRole('button', { name: 'Measure', exact: true }).click();
+  const box = await page.getByLabel(/^3D view of/).boundingBox();
+  await page.mouse.move(box.x + 0.5 * box.width, box.y + 0.5 * box.height);
+  for (let i = 0; i < 5; i++) {
+    await page.mouse.wheel(0, -240);
+    await page.waitForTimeout(300);
+  }
+  await full();
+  for (const [x, y] of [
+    [0.5, 0.55],
+    [0.62, 0.62],
+    [0.56, 0.5],
+    [0.66, 0.56],
+  ]) {
+    await page.mouse.click(box.x + x * box.width, box.y + y * box.height);
+    await page.waitForTimeout(900);
+    if (await page.getByRole('row', { name: /^slope/ }).isVisible()) break;
+  }
+  await full();
+});
+await page.evaluate(() => {
+  localStorage.setItem('longheron.layout.clean', 'both');
+  localStorage.setItem('longheron.colouring', 'class');
+  localStorage.setItem('longheron.lookedAt', 'true');
+});
+await shot('looked', '/project/1/clean', async () => {
+  await full();
+  // some sections on, so that there is something to see
+  for (let i = 0; i < 14; i++) {
+    await page.keyboard.press(']');
+    await page.waitForTimeout(i % 4 ? 150 : 1300);
+  }
+  const box = await page.getByLabel(/^3D view of/).boundingBox();
+  await page.mouse.move(box.x + 0.5 * box.width, box.y + 0.53 * box.height);
+  for (let i = 0; i < 26; i++) {
+    await page.mouse.wheel(0, -240);
+    await page.waitForTimeout(300);
+  }
+  await full();
+  await page.waitForTimeout(26000);
+});
+await page.evaluate(() => {
+  localStorage.setItem('longheron.lookedAt', 'false');
+  localStorage.setItem('longheron.lanes', 'true');
+  localStorage.setItem('longheron.section', 'null');
+  localStorage.setItem('longheron.rail', 'null');
+  localStorage.setItem('longheron.colouring', 'height');
+});
 await shot('prove', '/project/1/prove', () => page.locator('tr', { hasText: 'C5' }).first().click());
 await page.evaluate(() => localStorage.setItem('longheron.provePart', 'plan'));
 await shot('plan', '/project/1/prove', () => page.locator('tr', { hasText: 'K5' }).first().click());
 await page.evaluate(() => localStorage.setItem('longheron.provePart', 'strips'));
 await shot('strips', '/project/1/prove', () => page.getByText('How the strips agree').waitFor({ timeout: 120000 }));
+await page.evaluate(() => localStorage.setItem('longheron.provePart', 'coverage'));
+await shot('coverage', '/project/1/prove', () => page.getByText('How the area is covered').waitFor());
 await page.evaluate(() => {
   localStorage.setItem('longheron.showTerrain', 'true');
   localStorage.setItem('longheron.showContours', 'true');

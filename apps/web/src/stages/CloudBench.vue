@@ -90,12 +90,16 @@ const selectedShapes = computed<MapShape[]>(() =>
       )
     : [],
 );
+let asked = 0;
 /** Without a trajectory or a picture the map shows where the cloud is. */
 const extents = ref<Array<{ name: string; extent: [number, number, number, number] }>>([]);
 watch(
   () => (props.path || props.picture ? undefined : (props.dataset?.revision.content.index as string | undefined)),
   async (sha) => {
+    extents.value = [];
+    const mine = ++asked;
     const index = sha ? await objectJson<CloudIndex>(sha).catch(() => null) : null;
+    if (mine !== asked) return;
     const { min, max } = index?.bounds ?? {};
     extents.value = min && max ? [{ name: '', extent: [min[0], min[1], max[0], max[1]] }] : [];
   },

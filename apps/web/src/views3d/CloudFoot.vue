@@ -85,11 +85,8 @@ const strips = computed(stripsOf);
 
 <style scoped>
 .foot {
-  position: absolute;
-  left: 8px;
-  right: 8px;
-  bottom: 8px;
   display: flex;
+  flex: none;
   justify-content: space-between;
   align-items: flex-end;
   flex-wrap: wrap;

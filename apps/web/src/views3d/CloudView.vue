@@ -269,17 +269,18 @@ defineExpose({ picture: () => scene.value?.picture() });
         </svg>
         <PickedPanel :dataset="dataset" />
       </div>
+      <CloudFoot
+        v-model="limits"
+        :dataset="dataset"
+        :index="scene?.index"
+        :colouring="look.colouring"
+        :scale="scale"
+        :status="status"
+        :hidden="seen.hiddenWords.value"
+        :failure="failure || surface.failure.value"
+        :narrow="!!measuring.kind.value || filtering"
+      />
     </div>
-    <CloudFoot
-      v-model="limits"
-      :dataset="dataset"
-      :index="scene?.index"
-      :colouring="look.colouring"
-      :scale="scale"
-      :status="status"
-      :hidden="seen.hiddenWords.value"
-      :failure="failure || surface.failure.value"
-    />
   </div>
 </template>
 
@@ -304,8 +305,10 @@ canvas {
   gap: 6px;
   pointer-events: none;
 }
+
 .panels {
   display: flex;
+  flex: 1;
   min-height: 0;
   gap: 8px;
   align-items: flex-start;

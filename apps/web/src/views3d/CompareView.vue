@@ -142,6 +142,7 @@ watch([width, height], fitSize);
     </div>
     <CloudFoot
       v-model="limits"
+      class="foot"
       :dataset="shown"
       :index="scene?.index"
       :colouring="colouring"
@@ -167,6 +168,12 @@ canvas {
   height: 100%;
   display: block;
   touch-action: none;
+}
+.foot {
+  position: absolute;
+  left: 8px;
+  right: 8px;
+  bottom: 8px;
 }
 .bar {
   position: absolute;
