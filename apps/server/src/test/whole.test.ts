@@ -106,6 +106,9 @@ describe('clouds as a whole', () => {
     const csv = await (await fetch(`${s.base}/api/projects/1/datasets/${made.id}/export/voids`)).text();
     expect(csv).toContain('number,easting_m,northing_m,area_m2,width_m,at_edge');
     expect(csv.split('\n').filter((l) => /^\d+,/.test(l))).toHaveLength(2);
+    // the other area lies within the ordered one: together they are no more than it
+    const both = await run('coverage', { cloud: west.id, outlines: outlines.id }, { targetPerM2: 4 });
+    expect((both.revision.content as unknown as typeof c).figures.areaM2).toBe(1325);
     const own = await run('coverage', { cloud: west.id }, { targetPerM2: 4, leastVoidM2: 2 });
     expect((own.revision.content as unknown as typeof c).figures).toMatchObject({ areaM2: 1200, voidM2: 24 });
   });
@@ -189,7 +192,9 @@ describe('clouds as a whole', () => {
     expect(JSON.stringify((await ask({ kind: 'above', rows: [0] })).body)).toContain('No ground');
     const plane = (await ask({ kind: 'plane', rows: [1000, 0], radiusM: 3 })).body.values as Record<string, number>;
     expect(Math.abs(plane.tiltDeg)).toBeLessThan(2);
-    expect((await s.send('PUT', '/projects/1/measured', { name: 'span, west', measured: got.body })).status).toBe(204);
+    const keep = { name: 'span, west', kind: 'distance', rows: [0, 1000] };
+    expect((await s.send('PUT', `/projects/1/datasets/${west.id}/measured`, keep)).status).toBe(204);
+    expect((await s.send('PUT', `/projects/1/datasets/${west.id}/measured`, { ...keep, rows: [0] })).status).toBe(422);
     const kept = await s.get<Array<{ name: string; kind: string }>>('/projects/1/measured');
     expect(kept).toMatchObject([{ name: 'span, west', kind: 'distance' }]);
     const csv = await (await fetch(`${s.base}/api/projects/1/measured.csv`)).text();

@@ -50,16 +50,21 @@ export function useMeasuring(dataset: () => DatasetDto) {
     () => begin(kind.value),
   );
 
+  /** What is asked for, once there are points enough. */
+  function request(): { kind: MeasureKind; rows: number[]; radiusM?: number } | undefined {
+    const wanted = kind.value;
+    if (!wanted || picks.value.length < MEASURE_POINTS[wanted][0]) return undefined;
+    const rows = picks.value.map((p) => p.row);
+    return { kind: wanted, rows, ...(wanted === 'plane' ? { radiusM: radiusM.value } : {}) };
+  }
   let turn = 0;
   async function ask(): Promise<void> {
-    const wanted = kind.value;
-    if (!wanted || picks.value.length < MEASURE_POINTS[wanted][0]) return;
+    const body = request();
+    if (!body) return;
     const mine = ++turn;
     busy.value = true;
     failure.value = '';
     try {
-      const rows = picks.value.map((p) => p.row);
-      const body = { kind: wanted, rows, ...(wanted === 'plane' ? { radiusM: radiusM.value } : {}) };
       const got = await api.post<Omit<MeasuredDto, 'name'>>(at(`datasets/${dataset().id}/measure`), body);
       if (mine === turn) result.value = got;
     } catch (error) {
@@ -95,9 +100,9 @@ export function useMeasuring(dataset: () => DatasetDto) {
       if (!taken.has(`${base} ${n}`)) return `${base} ${n}`;
   });
   async function keep(name: string): Promise<void> {
-    if (!result.value) return;
-    const measured = result.value;
-    if (await store.attempt(() => api.put(at('measured'), { name, measured }))) {
+    const body = request();
+    if (!result.value || !body) return;
+    if (await store.attempt(() => api.put(at(`datasets/${dataset().id}/measured`), { ...body, name }))) {
       begin(kind.value);
       await load();
     }

@@ -142,13 +142,11 @@ export class MeasurePoints {
   radiusM?: number;
 }
 
-/** Something measured, under a name. */
-export class KeepMeasured {
+/** Something to be measured and kept under a name. */
+export class KeepMeasured extends MeasurePoints {
   @Matches(/\S/, { message: 'What was measured needs a name.' })
   @MaxLength(60, { message: 'A name has at most 60 characters.' })
   name!: string;
-  @IsObject()
-  measured!: Record<string, unknown>;
 }
 
 /** How long a cell of the looked-at map was before the eye. */

@@ -19,18 +19,20 @@ export interface CoverageOfCloud extends Coverage {
 
 /**
  * How a stored cloud covers the area that was ordered; the cloud is read twice and never held.
- * @param rings of the ordered area, flat lists in the project's plan (even-odd); none: the area is where the points are.
+ * @param areas that were ordered: rings of each, flat lists in the project's plan, even-odd within an area (holes), and
+ *   together where they overlap; none: the area is where the points are.
  */
 export async function coverageOf(
   cloud: EditableCloud,
   settings: CoverageSettings,
-  rings: number[][],
+  areas: number[][][],
   groundOnly: boolean,
   watch?: Watch,
 ): Promise<CoverageOfCloud> {
   const [e0, n0] = cloud.origin;
-  const masks = rings.map((r) => new PolygonMask(r.map((v, i) => v - (i % 2 ? n0 : e0))));
-  const inside = (x: number, y: number) => masks.reduce((odd, m) => odd !== m.has(x, y), false);
+  const within = areas.map((rings) => rings.map((r) => new PolygonMask(r.map((v, i) => v - (i % 2 ? n0 : e0)))));
+  const masks = within.flat();
+  const inside = (x: number, y: number) => within.some((area) => area.reduce((odd, m) => odd !== m.has(x, y), false));
   const each = (f: (x: number, y: number, z: number, sdM: number) => void) => (b: PointBlock) => {
     for (let i = 0; i < b.count; i++) {
       if (b.skip[i] || (groundOnly && b.classes[i] !== LAS_CLASS.ground)) continue;

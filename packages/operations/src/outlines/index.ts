@@ -49,7 +49,7 @@ function carryAll(part: number[], carry: Carry, file: string, outline: string): 
   return out;
 }
 
-/** Rings of all areas together, for an even-odd test; of one area where its name is given. */
-export function areaRings(outlines: Outline[], name?: string): number[][] {
-  return outlines.filter((o) => o.kind === 'area' && (!name || o.name === name)).flatMap((o) => o.parts);
+/** Rings of each area, for an even-odd test within it; of one area where its name is given. */
+export function areaRings(outlines: Outline[], name?: string): number[][][] {
+  return outlines.filter((o) => o.kind === 'area' && (!name || o.name === name)).map((o) => o.parts);
 }

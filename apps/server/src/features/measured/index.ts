@@ -1,4 +1,4 @@
-import { type Router } from 'express';
+import { type Request, type Router } from 'express';
 import { type MeasuredDto, type ReferenceDto } from '@longheron/contract/api';
 import { KeepMeasured, MEASURE_POINTS, MeasurePoints } from '@longheron/contract/requests';
 import { Style } from '../../database/models';
@@ -20,10 +20,11 @@ export function measuredRoutes(api: Router, { queue }: Services): void {
     return kept.map((k) => ({ ...(k.content as unknown as MeasuredDto), name: k.name }));
   };
 
-  api.post('/projects/:projectId/datasets/:id/measure', async (request, response) => {
+  /** Measures between points of the cloud of a request. */
+  async function measured(request: Request, asked: MeasurePoints): Promise<Record<string, unknown>> {
     const project = await projectOf(request);
     const { dataset, revision } = await datasetOf(request, Number(project.id));
-    const { kind, rows, radiusM } = bodyOf(request, MeasurePoints);
+    const { kind, rows, radiusM } = asked;
     const [fewest, most] = MEASURE_POINTS[kind];
     if (rows.length < fewest || rows.length > most)
       throw new HttpError(422, `It takes ${fewest === most ? fewest : `${fewest} to ${most}`} points.`, {
@@ -32,7 +33,20 @@ export function measuredRoutes(api: Router, { queue }: Services): void {
       });
     const payload = { cloud: editableOf(dataset, revision), kind, rows, radiusM: radiusM ?? 0.5 };
     const result = await queue.ask('measure', payload, `measure ${dataset.id}`);
-    response.json({ ...result.content, cloud: dataset.name, datasetId: Number(dataset.id), rows });
+    return { ...result.content, cloud: dataset.name, datasetId: Number(dataset.id), rows };
+  }
+
+  api.post('/projects/:projectId/datasets/:id/measure', async (request, response) => {
+    response.json(await measured(request, bodyOf(request, MeasurePoints)));
+  });
+
+  /** Measures, and keeps it under a name; what had that name is replaced. */
+  api.put('/projects/:projectId/datasets/:id/measured', async (request, response) => {
+    const project = await projectOf(request);
+    const body = bodyOf(request, KeepMeasured);
+    const content = await measured(request, body);
+    await Style.upsert({ kind: kindOf(Number(project.id)), name: body.name, content });
+    response.status(204).end();
   });
 
   api.get('/projects/:projectId/measured', async (request, response) => {
@@ -44,17 +58,6 @@ export function measuredRoutes(api: Router, { queue }: Services): void {
     const unit = (project.reference as ReferenceDto | null)?.unit ?? 'metre';
     response.type('text/csv').attachment('measured.csv');
     response.send(measuredCsv(await list(Number(project.id)), unit, systemText(project)));
-  });
-
-  /** Keeps what was measured under a name; what had that name is replaced. */
-  api.put('/projects/:projectId/measured', async (request, response) => {
-    const project = await projectOf(request);
-    const { name, measured } = bodyOf(request, KeepMeasured);
-    const { kind } = measured as { kind?: unknown };
-    if (typeof kind !== 'string' || !(kind in MEASURE_POINTS))
-      throw new HttpError(422, 'There is nothing measured to keep.', { code: 'measure-kind' });
-    await Style.upsert({ kind: kindOf(Number(project.id)), name, content: measured });
-    response.status(204).end();
   });
 
   api.delete('/projects/:projectId/measured/:name', async (request, response) => {

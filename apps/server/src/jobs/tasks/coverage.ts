@@ -31,13 +31,13 @@ export async function coverage(r: TaskRequest, watch: Watch): Promise<TaskResult
   const p = r.payload as unknown as Payload;
   const { groundOnly, area, ...settings } = p.settings;
   const cloud = await cloudOf(r.storeFolder, p.cloud);
-  const rings = p.outlines ? areaRings(await outlinesIn(p.outlines.path, p.outlines.name, p.crs), area) : [];
-  if (p.outlines && rings.length === 0)
+  const areas = p.outlines ? areaRings(await outlinesIn(p.outlines.path, p.outlines.name, p.crs), area) : [];
+  if (p.outlines && areas.length === 0)
     throw new Problem(area ? `There is no area "${area}" in the file.` : 'The file holds no area, only lines.', {
       ...{ code: 'coverage-area', file: p.outlines.name },
       remedy: 'Choose one of its areas, or another file.',
     });
-  const c = await coverageOf(cloud, settings, rings, groundOnly, part(watch, 0, 0.95));
+  const c = await coverageOf(cloud, settings, areas, groundOnly, part(watch, 0, 0.95));
   const shelf = new Shelf(r.storeFolder);
   const { grid } = c;
   const sdMostM = 2 * p.toleranceM;
@@ -59,7 +59,7 @@ export async function coverage(r: TaskRequest, watch: Watch): Promise<TaskResult
       ...v,
       ...{ eastingM: cloud.origin[0] + x, northingM: cloud.origin[1] + y },
     })),
-    ...{ settings: p.settings, ordered: rings.length > 0, crs: p.crs, toleranceM: p.toleranceM, sdMostM },
+    ...{ settings: p.settings, ordered: areas.length > 0, crs: p.crs, toleranceM: p.toleranceM, sdMostM },
     pictures: {
       density: await shelf.bytes(density, 'png'),
       precision: c.precision.statedM2 ? await shelf.bytes(precision, 'png') : null,
@@ -73,7 +73,7 @@ export async function coverage(r: TaskRequest, watch: Watch): Promise<TaskResult
     content,
     contentHash: jsonHash(content),
     objects: shelf.objects,
-    notices: coverageNotices(c, settings, rings.length > 0, p.toleranceM, cloud.origin),
+    notices: coverageNotices(c, settings, areas.length > 0, p.toleranceM, cloud.origin),
     log: [`${c.points} points counted in ${grid.columns} by ${grid.rows} cells; ${c.voidCount} voids.`],
   };
 }
