@@ -4,6 +4,8 @@ export const HELP: Record<string, string> = {
 
   longheron inspect FILE...      what each file is: kind, time span, extent, counts, gaps, findings
   longheron convert ...          a cloud in another format
+  longheron merge ...            several clouds as one
+  longheron reproject ...        a cloud in another coordinate system
   longheron position ...         GNSS observations of rover and base, and inertial data, to a trajectory
   longheron trajectory ...       a trajectory in another system, height or rate
   longheron join ...             trajectories of several sessions to one
@@ -37,6 +39,26 @@ Example: npx longheron inspect demo/*
   --text                  PLY as text
 
 Example: npx longheron convert --in demo/out/cloud.las --out demo/out/cloud.laz
+`,
+  merge: `longheron merge --in CLOUD,CLOUD[,...] --out merged.las
+
+  --in F,F                LAS or LAZ of one coordinate system
+  --out F                 LAS 1.4 in the point format that holds what all hold
+
+  --strips W              strips of one number are: same, apart, or 'by time' (default): one when seen within two minutes
+
+Strips of the later clouds that clash are moved up.
+
+Example: npx longheron merge --in tile_1.laz,tile_2.laz --out merged.las
+`,
+  reproject: `longheron reproject --in CLOUD --to S --out cloud.las [--from S]
+
+  --in F                  LAS or LAZ
+  --to S                  projected system and heights, e.g. EPSG:25833+5773, or EPSG:25833 with ellipsoidal heights
+  --from S                system of a file that names none
+  --out F                 LAS; every attribute stays
+
+Example: npx longheron reproject --in demo/out/cloud.las --to EPSG:25833+5773 --out demo/out/cloud_33.las
 `,
   position: `longheron position --rover F[,F] --base F[,F] --nav F[,F] --out trajectory.csv
                    [--imu F --mount F] [--base-llh LAT,LON,H | --base-xyz X,Y,Z] [--antenna-height M] [--antex F]

@@ -24,6 +24,7 @@ import {
 } from '@longheron/site/files';
 import { SITE_SYSTEM } from '@longheron/site/terrain';
 import { type Command } from './command';
+import { merge, reproject } from './combine';
 import { convert } from './convert';
 import { events } from './events';
 import { network } from './network';
@@ -342,6 +343,8 @@ const site: Command = {
 export const COMMANDS: Record<string, Command> = {
   inspect,
   convert,
+  merge,
+  reproject,
   position,
   trajectory,
   join,

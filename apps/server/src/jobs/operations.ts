@@ -110,7 +110,7 @@ export async function payloadOf(
   if (operation === 'merge') {
     const clouds = inputs.clouds.map(({ dataset, revision }) => ({ name: dataset.name, cloud: revision.content }));
     clouds.forEach((c) => refuseUnready(c.name, c.cloud));
-    return { clouds, crs };
+    return { clouds, crs, strips: s.strips };
   }
   const cloud = content('cloud');
   refuseUnready(inputs.cloud[0].dataset.name, cloud);

@@ -142,7 +142,7 @@ export const PLANS: Record<string, OperationPlan> = {
     title: 'Merge clouds',
     output: { kind: 'point-cloud', stage: 'clean', name: 'Merged cloud' },
     roles: { clouds: { kinds: ['point-cloud'], several: true } },
-    defaults: {},
+    defaults: { strips: 'by time' },
   },
   reproject: {
     task: 'reproject',

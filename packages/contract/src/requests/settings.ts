@@ -462,7 +462,12 @@ export class CoverageSettings {
 const SYSTEM = /^EPSG:\d{4,6}(\+\d{4,6})?$/;
 const SYSTEM_TEXT = { message: 'A system is written like EPSG:25832+5773, or EPSG:25832 with ellipsoidal heights.' };
 
-export class MergeSettings {}
+export class MergeSettings {
+  /** Whether strips of one number are one. */
+  @IsOptional()
+  @IsIn(['same', 'apart', 'by time'], { message: 'Strips of one number are the same, apart, or one by time.' })
+  strips?: 'same' | 'apart' | 'by time';
+}
 
 export class ClassCheckSettings {}
 

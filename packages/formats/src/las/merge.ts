@@ -16,6 +16,9 @@ const TYPE_BYTES = [0, 1, 1, 2, 2, 4, 4, 8, 8, 4, 8];
 /** Bit of the global encoding: times are GPS seconds less 1e9. */
 const ADJUSTED = 1;
 
+/** Whether strips of one number are one: always, never, or when their times are near each other. */
+export type MergedStrips = 'same' | 'apart' | 'by time';
+
 export interface Merged {
   written: number;
   pointFormat: number;
@@ -35,8 +38,7 @@ interface Extra {
 
 /**
  * Writes several clouds of one system as one, file after file: LAS 1.4 in the point format that holds what all hold,
- * extra bytes by their names. Where two files number strips alike, those of the later are moved up, so that strips stay
- * apart.
+ * extra bytes by their names. Where two files give one number to different strips, those of the later are moved up.
  * @throws Problem when their times count differently, or a place does not fit the common scale.
  */
 export async function writeMerged(
@@ -44,6 +46,7 @@ export async function writeMerged(
   path: string,
   system: SystemDefinition | undefined,
   created: Date,
+  strips: MergedStrips = 'by time',
   watch?: Watch,
 ): Promise<Merged> {
   const headers = files.map((f) => f.header);
@@ -57,7 +60,7 @@ export async function writeMerged(
     const all = headers.flatMap((h) => [h.min[k], h.max[k]]);
     return Math.round((Math.min(...all) + Math.max(...all)) / 2000) * 1000;
   }) as LasHeader['offset'];
-  const stripsMovedBy = await stripMoves(files, part(watch, 0, 0.3));
+  const stripsMovedBy = await stripMoves(files, strips, part(watch, 0, 0.3));
   const made = { ...headers[0], version: [1, 4] as [number, number], pointFormat, pointBytes: step, scale, offset };
   const count = new PointCount(made);
   await writeFileWhole(path, async (out) => {
@@ -162,34 +165,61 @@ const nameOf = (d: Uint8Array) => new TextDecoder('latin1').decode(d.subarray(4,
 const alike = (a: Uint8Array, b: Uint8Array) =>
   [...a.keys()].every((i) => !((i >= 2 && i < 4) || (i >= 112 && i < 160)) || a[i] === b[i]);
 
-/** What is added to the strip numbers of each file, so that no two files share one. */
-async function stripMoves(files: LasFile[], watch: Watch | undefined): Promise<number[]> {
-  const used = new Uint8Array(65536);
+/**
+ * What is added to the strip numbers of each file, so that strips that are not the same keep apart. By their times: of the
+ * tiles of one delivery a strip is seen at about one time, strips of two sessions are not.
+ */
+async function stripMoves(files: LasFile[], strips: MergedStrips, watch: Watch | undefined): Promise<number[]> {
+  if (strips === 'same') return files.map(() => 0);
+  const used = new Map<number, [number, number]>();
   const moves: number[] = [];
   let most = 0;
   for (const [f, file] of files.entries()) {
-    const own = new Uint8Array(65536);
-    const at = file.header.pointFormat >= 6 ? 20 : 18;
-    const step = file.header.pointBytes;
-    for await (const { bytes, count } of file.records(part(watch, f / files.length, (f + 1) / files.length)))
-      for (let i = 0, o = at; i < count; i++, o += step) own[bytes[o] | (bytes[o + 1] << 8)] = 1;
-    let [shared, highest] = [false, 0];
-    for (let s = 1; s < 65536; s++)
-      if (own[s]) {
-        shared ||= used[s] === 1;
-        highest = s;
-      }
-    const by = shared ? most : 0;
+    const own = await stripTimes(file, part(watch, f / files.length, (f + 1) / files.length));
+    const clashes = [...own].some(([s, span]) => {
+      const known = used.get(s);
+      return known && (strips === 'apart' || known[0] - span[1] > ONE_STRIP_S || span[0] - known[1] > ONE_STRIP_S);
+    });
+    const by = clashes ? most : 0;
+    const highest = Math.max(0, ...own.keys());
     if (by + highest > 65535)
       throw new Problem('The clouds have more strips together than a file can number.', {
         ...{ code: 'merge-strips', file: file.source.name, place: 'strip numbers' },
-        remedy: 'Merge fewer clouds at once.',
+        remedy: 'Merge fewer clouds at once, or as tiles whose strips are the same.',
       });
-    for (let s = 1; s <= highest; s++) if (own[s]) used[s + by] = 1;
+    for (const [s, [from, to]] of own) {
+      const known = used.get(s + by) ?? [Infinity, -Infinity];
+      used.set(s + by, [Math.min(known[0], from), Math.max(known[1], to)]);
+    }
     most = Math.max(most, highest + by);
     moves.push(by);
   }
   return moves;
+}
+
+/** Strips of one number whose times lie farther apart are two, seconds. */
+const ONE_STRIP_S = 120;
+const TIME_AT: Record<number, number> = { 1: 20, 3: 20, 4: 20, 5: 20 };
+
+/** When each strip of a file was seen, first and last; all at 0 where the file has no times. */
+async function stripTimes(file: LasFile, watch: Watch | undefined): Promise<Map<number, [number, number]>> {
+  const { pointFormat, pointBytes: step } = file.header;
+  const at = pointFormat >= 6 ? 20 : 18;
+  const timeAt = pointFormat >= 6 ? 22 : TIME_AT[pointFormat];
+  const first = new Float64Array(65536).fill(Infinity);
+  const last = new Float64Array(65536).fill(-Infinity);
+  for await (const { bytes, count } of file.records(watch)) {
+    const view = new DataView(bytes.buffer, bytes.byteOffset, count * step);
+    for (let i = 0, o = 0; i < count; i++, o += step) {
+      const s = view.getUint16(o + at, true);
+      const t = timeAt ? view.getFloat64(o + timeAt, true) : 0;
+      if (t < first[s]) first[s] = t;
+      if (t > last[s]) last[s] = t;
+    }
+  }
+  const out = new Map<number, [number, number]>();
+  for (let s = 1; s < 65536; s++) if (first[s] <= last[s]) out.set(s, [first[s], last[s]]);
+  return out;
 }
 
 function headOf(

@@ -202,6 +202,7 @@ describe('clouds as one', () => {
       ],
       out,
       new Date(0),
+      'apart',
     );
     expect(made).toMatchObject({ written: 3, pointFormat: 7, stripsMovedBy: [0, 2], points: [2, 1], lost: [] });
     const { header, points, place, records } = await read(out);
@@ -217,6 +218,27 @@ describe('clouds as one', () => {
     expect(place(0).map((v) => Number(v.toFixed(4)))).toEqual([467010, 6215010, 1]);
     expect(place(2).map((v) => Number(v.toFixed(4)))).toEqual([467020.1234, 6215020, 3]);
     expect(header.max[0]).toBeCloseTo(467020.1234, 6);
+  });
+
+  it('tells strips that go on in another tile from those of another session', async () => {
+    const at: [number, number, number] = [467010, 6215010, 1];
+    const tile = await las('t1.las', 6, [
+      { at, strip: 1, time: 100 },
+      { at, strip: 2, time: 500 },
+    ]);
+    const next = await las('t2.las', 6, [
+      { at, strip: 1, time: 104 },
+      { at, strip: 2, time: 520 },
+    ]);
+    const session = await las('t3.las', 6, [{ at, strip: 2, time: 90_000 }]);
+    const inputs = [tile, next, session].map((path) => ({ path, name: path }));
+    const out = join(folder, 'm.las');
+    const moves = async (strips?: 'same' | 'apart' | 'by time') =>
+      (await mergeClouds(inputs, out, new Date(0), strips)).stripsMovedBy;
+    expect(await moves()).toEqual([0, 0, 2]);
+    expect([...(await read(out)).points.pointSourceId]).toEqual([1, 2, 1, 2, 4]);
+    expect(await moves('same')).toEqual([0, 0, 0]);
+    expect(await moves('apart')).toEqual([0, 2, 4]);
   });
 
   it('says what it cannot carry, and refuses what cannot be one', async () => {

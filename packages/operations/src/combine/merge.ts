@@ -1,6 +1,6 @@
-import { part, Problem, type Watch } from '@longheron/core/shared';
+import { Problem, type Watch } from '@longheron/core/shared';
 import { parseSystem } from '@longheron/formats/crs';
-import { LasFile, writeMerged, type Merged } from '@longheron/formats/las';
+import { LasFile, writeMerged, type Merged, type MergedStrips } from '@longheron/formats/las';
 import { labelNamed } from '../cloud';
 
 /**
@@ -11,6 +11,7 @@ export async function mergeClouds(
   inputs: Array<{ path: string; name: string }>,
   outPath: string,
   created: Date,
+  strips: MergedStrips = 'by time',
   watch?: Watch,
 ): Promise<Merged & { points: number[] }> {
   const files: LasFile[] = [];
@@ -31,7 +32,7 @@ export async function mergeClouds(
         },
       );
     const system = labels[0] ? parseSystem(labels[0]).definition : undefined;
-    const made = await writeMerged(files, outPath, system, created, part(watch, 0, 1));
+    const made = await writeMerged(files, outPath, system, created, strips, watch);
     return { ...made, points: files.map((f) => f.header.pointCount) };
   } finally {
     await Promise.all(files.map((f) => f.close()));

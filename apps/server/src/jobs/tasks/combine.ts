@@ -1,5 +1,6 @@
 import { part, type Notice, type Watch } from '@longheron/core/shared';
 import { parseSystem } from '@longheron/formats/crs';
+import { type MergedStrips } from '@longheron/formats/las';
 import { mergeClouds, reprojectCloud } from '@longheron/operations/combine';
 import { storeCloud } from './cloudStore';
 import { bringEditsIn, type EditedCloud } from './edit';
@@ -8,7 +9,11 @@ import { type TaskRequest, type TaskResult } from './types';
 
 /** Several clouds as one, with what was done to them by hand. */
 export async function merge(r: TaskRequest, watch: Watch): Promise<TaskResult> {
-  const p = r.payload as unknown as { clouds: Array<{ cloud: EditedCloud; name: string }>; crs: string };
+  const p = r.payload as unknown as {
+    clouds: Array<{ cloud: EditedCloud; name: string }>;
+    crs: string;
+    strips?: MergedStrips;
+  };
   const shelf = new Shelf(r.storeFolder);
   const files: Array<{ path: string; name: string }> = [];
   for (const [i, { cloud, name }] of p.clouds.entries()) {
@@ -17,7 +22,7 @@ export async function merge(r: TaskRequest, watch: Watch): Promise<TaskResult> {
   }
   let made!: Awaited<ReturnType<typeof mergeClouds>>;
   const las = await shelf.file(async (path) => {
-    made = await mergeClouds(files, path, new Date(), part(watch, 0.2, 0.6));
+    made = await mergeClouds(files, path, new Date(), p.strips, part(watch, 0.2, 0.6));
   }, 'las');
   const stored = await storeCloud(shelf, r.storeFolder, las.sha256, part(watch, 0.6, 1));
   const notices: Notice[] = [];

@@ -17,8 +17,9 @@ const taken = computed(() => clouds.value.filter((d) => d.stage === 'gather').ma
 const points = computed(() =>
   clouds.value.filter((d) => chosen.value.includes(d.id)).reduce((s, d) => s + pointsOf(d), 0),
 );
+const strips = ref<'same' | 'apart' | 'by time'>('by time');
 const merge = async () => {
-  await store.run('merge', { clouds: chosen.value }, {});
+  await store.run('merge', { clouds: chosen.value }, { strips: strips.value });
   chosen.value = [];
 };
 
@@ -58,7 +59,7 @@ const reproject = () =>
   <h2>Merge clouds</h2>
   <p class="soft">
     Makes one cloud of several, with what was done to them by hand. Every attribute is kept, extra bytes by their names;
-    where two number strips alike, those of the later are moved up.
+    strips that clash are moved up.
   </p>
   <el-form novalidate label-position="top" @submit.prevent="merge">
     <DatasetChoice
@@ -69,6 +70,14 @@ const reproject = () =>
       collapse
       placeholder="Choose two or more"
     />
+    <el-form-item label="Strips of one number are"
+      ><el-select v-model="strips" aria-label="Strips of one number are"
+        ><el-option value="by time" label="one when seen within two minutes" /><el-option
+          value="same"
+          label="always one (tiles of a delivery)" /><el-option
+          value="apart"
+          label="never one (other sessions)" /></el-select
+    ></el-form-item>
     <p v-if="taken.length > 2" class="soft">
       <el-button link @click="chosen = taken">All {{ taken.length }} that were taken in</el-button>
     </p>

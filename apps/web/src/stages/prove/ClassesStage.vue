@@ -81,7 +81,7 @@ const shade = (r: number, c: number) => {
         Nothing is compared yet. A reference holds the same points, or some of them: cut a sample out in Clean, set its
         classes by hand, and compare.
       </p>
-      <el-form novalidate label-position="top" class="settings" @submit.prevent="start(!!chosen)">
+      <el-form novalidate label-position="top" class="spaced" @submit.prevent="start(!!chosen)">
         <DatasetChoice v-model="cloud" label="Cloud" :datasets="clouds" />
         <DatasetChoice
           v-model="reference"
@@ -176,17 +176,6 @@ const shade = (r: number, c: number) => {
 </template>
 
 <style scoped>
-.settings {
-  margin-top: 16px;
-}
-.buttons {
-  display: flex;
-  gap: 8px;
-  margin: 8px 0;
-}
-.buttons .el-button {
-  margin: 0;
-}
 .scroll {
   position: absolute;
   inset: 0;

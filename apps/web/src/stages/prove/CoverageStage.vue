@@ -128,7 +128,7 @@ const wanted = computed(() => {
       <p v-if="results.length === 0" class="soft">
         Nothing is measured yet. Density and voids say whether the order is met, and where a surface would be made up.
       </p>
-      <el-form novalidate label-position="top" class="settings" @submit.prevent="start(!!chosen)">
+      <el-form novalidate label-position="top" class="spaced" @submit.prevent="start(!!chosen)">
         <DatasetChoice v-model="form.cloud" label="Cloud" :datasets="clouds" />
         <DatasetChoice
           v-model="form.outlines"
@@ -198,7 +198,7 @@ const wanted = computed(() => {
         </div>
       </el-form>
     </template>
-    <div v-if="content && chosen" class="bench">
+    <div v-if="content && chosen" class="map-over-table">
       <div class="mapbox">
         <MapView ref="map" :picture="picture" :shapes="shapes" />
         <el-radio-group v-model="layer" size="small" class="layers" aria-label="Shown on the map"
@@ -257,23 +257,6 @@ const wanted = computed(() => {
 </template>
 
 <style scoped>
-.settings {
-  margin-top: 16px;
-}
-.buttons {
-  display: flex;
-  gap: 8px;
-  margin: 8px 0;
-}
-.buttons .el-button {
-  margin: 0;
-}
-.bench {
-  position: absolute;
-  inset: 0;
-  display: grid;
-  grid-template-rows: minmax(0, 1fr) minmax(150px, 34%);
-}
 .mapbox {
   position: relative;
   border-bottom: 1px solid var(--line);

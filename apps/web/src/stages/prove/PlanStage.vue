@@ -176,7 +176,7 @@ const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!))
         Nothing is checked yet. Targets at the marks are looked for in the cloud's brightness; what is not found can be
         picked in pictures.
       </p>
-      <el-form novalidate label-position="top" class="gap" @submit.prevent="start">
+      <el-form novalidate label-position="top" class="spaced" @submit.prevent="start">
         <el-form-item label="Cloud"
           ><el-select v-model="form.cloud" aria-label="Cloud"
             ><el-option v-for="c in clouds" :key="c.id" :value="c.id" :label="c.name" /></el-select
@@ -349,9 +349,6 @@ const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!))
 </template>
 
 <style scoped>
-.gap {
-  margin-top: 16px;
-}
 .bench {
   position: absolute;
   inset: 0;

@@ -151,7 +151,7 @@ async function leaveOut(m: MarkFigures, reason: string): Promise<void> {
         @choose="view.selectedDataset.prove = d.id"
       />
       <p v-if="checks.length === 0" class="soft">Nothing is checked yet. Choose cloud and marks below.</p>
-      <el-form novalidate label-position="top" class="gap" @submit.prevent="start">
+      <el-form novalidate label-position="top" class="spaced" @submit.prevent="start">
         <el-form-item label="Cloud"
           ><el-select v-model="cloud"
             ><el-option v-for="d in clouds" :key="d.id" :value="d.id" :label="d.name" /></el-select
@@ -289,9 +289,6 @@ async function leaveOut(m: MarkFigures, reason: string): Promise<void> {
 </template>
 
 <style scoped>
-.gap {
-  margin-top: 16px;
-}
 .bench {
   position: absolute;
   inset: 0;

@@ -106,7 +106,7 @@ const d = computed(() => small.value.digits + 1);
       <p v-if="results.length === 0" class="soft">
         Nothing is compared yet. Strips that lie over each other show what the trajectory and the mounting are worth.
       </p>
-      <el-form novalidate label-position="top" class="gap" @submit.prevent="start(!!chosen)">
+      <el-form novalidate label-position="top" class="spaced" @submit.prevent="start(!!chosen)">
         <el-form-item label="Cloud"
           ><el-select v-model="form.cloud" aria-label="Cloud"
             ><el-option v-for="c in clouds" :key="c.id" :value="c.id" :label="c.name" /></el-select
@@ -151,7 +151,7 @@ const d = computed(() => small.value.digits + 1);
           reason="A deck and the road below it are no disagreement."
         />
         <el-checkbox v-model="form.groundOnly" label="Ground alone" />
-        <div class="row">
+        <div class="buttons">
           <el-button type="primary" native-type="submit" :disabled="!form.cloud">{{
             chosen ? 'Compare again' : 'Compare strips'
           }}</el-button>
@@ -161,7 +161,7 @@ const d = computed(() => small.value.digits + 1);
         </div>
       </el-form>
     </template>
-    <div v-if="content && chosen" class="bench">
+    <div v-if="content && chosen" class="map-over-table">
       <div class="mapbox">
         <MapView :path="path" :picture="picture" />
         <ScaleKey
@@ -254,23 +254,6 @@ const d = computed(() => small.value.digits + 1);
 </template>
 
 <style scoped>
-.gap {
-  margin-top: 16px;
-}
-.row {
-  display: flex;
-  gap: 8px;
-  margin: 8px 0;
-}
-.row .el-button {
-  margin: 0;
-}
-.bench {
-  position: absolute;
-  inset: 0;
-  display: grid;
-  grid-template-rows: minmax(0, 1fr) minmax(150px, 34%);
-}
 .mapbox {
   position: relative;
   border-bottom: 1px solid var(--line);
