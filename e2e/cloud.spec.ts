@@ -51,7 +51,7 @@ test('points are filtered by height above ground, and what is hidden is not sele
   await page.getByRole('button', { name: 'Filter' }).click();
   await page.getByLabel('Lowest above ground, m').fill('1');
   await page.getByLabel('Lowest above ground, m').blur();
-  await expect(page.getByText(/only 1 to 1000 m above ground/)).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText(/only from 1 m above ground/)).toBeVisible({ timeout: 30_000 });
   await page.getByRole('button', { name: 'Select all that is shown' }).click();
   await expect(page.getByText(/^All that is shown: [\d\s]+ points$/)).toBeVisible({ timeout: 30_000 });
   // ground lies at nothing above itself

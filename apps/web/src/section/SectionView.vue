@@ -210,7 +210,11 @@ const filter = computed(() => {
   const { above, clip: _clip, ...attributes } = selection.shownFilter;
   const ground = look.groundOf(props.dataset.id);
   const heights = look.filter.aboveM && ground ? { above: above ?? { ...ground, rangeM: look.filter.aboveM } } : {};
-  return new PointFilter({ hiddenClasses: [], rejected: 'shown', ...attributes, ...heights }, ground);
+  return new PointFilter(
+    { hiddenClasses: [], rejected: 'shown', ...attributes, ...heights },
+    ground,
+    index.value?.origin[2],
+  );
 });
 watch(
   [

@@ -5,6 +5,9 @@ import { type EchoKind } from '@longheron/core/cloud';
 import { type Colouring } from '../views3d/colouring';
 import { type Picked } from '../views3d/picking';
 
+/** Stands for a side that is open, metres. */
+export const OPEN_M = 10_000;
+
 /** Limits of a person's filter; what is absent lets everything through. */
 export interface PointFilterSettings {
   echoes?: EchoKind[];
@@ -12,6 +15,8 @@ export interface PointFilterSettings {
   intensity?: [number, number];
   /** Largest stated deviation of height, 1 SD, metres. */
   sdMostM?: number;
+  /** Height in the system of the project, metres: with the section alone it makes a box. */
+  heightM?: [number, number];
   /** Height above ground, metres. */
   aboveM?: [number, number];
 }

@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import { ECHO_KINDS, type EchoKind } from '@longheron/core/cloud';
 import { type CloudIndex, type DatasetDto } from '@longheron/contract/api';
-import { useCloudLook, type PointFilterSettings } from '../stores/cloudLook';
+import { OPEN_M, useCloudLook, type PointFilterSettings } from '../stores/cloudLook';
 import { useStrips } from '../stores/strips';
 import Icon from '../ui/Icon.vue';
 
@@ -41,17 +41,24 @@ function setIntensity(which: 0 | 1, text: string): void {
   const next: [number, number] = which ? [intensity.value[0], v] : [v, intensity.value[1]];
   set({ intensity: next[0] <= next[1] ? next : [v, v] });
 }
-function setAbove(which: 0 | 1, text: string): void {
-  const [low, high] = f.value.aboveM ?? [-1000, 1000];
+/** Limits of height, or of height above ground; an empty field leaves its side open. */
+function setRange(key: 'heightM' | 'aboveM', which: 0 | 1, text: string): void {
+  const now = f.value[key] ?? [-OPEN_M, OPEN_M];
   const v = Number(text);
-  if (text === '' || !Number.isFinite(v)) return set({ aboveM: undefined });
-  const next: [number, number] = which ? [low, v] : [v, high];
-  set({ aboveM: next[0] <= next[1] ? next : [v, v] });
+  const open = text === '' || !Number.isFinite(v);
+  const next: [number, number] = [...now];
+  next[which] = open ? (which ? OPEN_M : -OPEN_M) : v;
+  if (next[0] > next[1]) next[which ? 0 : 1] = next[which];
+  set({ [key]: next[0] <= -OPEN_M && next[1] >= OPEN_M ? undefined : next });
 }
-const shownAbove = (which: 0 | 1) => {
-  const v = f.value.aboveM?.[which];
-  return v === undefined || Math.abs(v) >= 1000 ? '' : v;
+const shownLimit = (key: 'heightM' | 'aboveM', which: 0 | 1) => {
+  const v = f.value[key]?.[which];
+  return v === undefined || Math.abs(v) >= OPEN_M ? '' : v;
 };
+const RANGES = [
+  ['heightM', 'Height, m', 'height, m'],
+  ['aboveM', 'Above ground, m', 'above ground, m'],
+] as const;
 function setSd(text: string): void {
   const v = Number(text) / 100;
   set({ sdMostM: text !== '' && v > 0 ? v : undefined });
@@ -88,17 +95,17 @@ const any = computed(() => Object.keys(f.value).length > 0);
         @change="setIntensity(which, ($event.target as HTMLInputElement).value)"
       />
     </div>
-    <div class="line">
-      <span>Above ground, m</span>
+    <div v-for="[key, label, name] in RANGES" :key="key" class="line">
+      <span>{{ label }}</span>
       <input
         v-for="which in [0, 1] as const"
         :key="which"
         type="number"
         step="0.5"
         :placeholder="which ? 'to' : 'from'"
-        :aria-label="which ? 'Highest above ground, m' : 'Lowest above ground, m'"
-        :value="shownAbove(which)"
-        @change="setAbove(which, ($event.target as HTMLInputElement).value)"
+        :aria-label="`${which ? 'Highest' : 'Lowest'} ${name}`"
+        :value="shownLimit(key, which)"
+        @change="setRange(key, which, ($event.target as HTMLInputElement).value)"
       />
     </div>
     <div class="line">
@@ -113,6 +120,7 @@ const any = computed(() => Object.keys(f.value).length > 0);
         @change="setSd(($event.target as HTMLInputElement).value)"
       />
     </div>
+    <p class="soft">With "Section alone" a height makes a box that is turned as the section is.</p>
     <button class="all" :disabled="!any" @click="look.filter = {}">Show all</button>
   </section>
 </template>
@@ -161,6 +169,11 @@ input[type='number'] {
   font: inherit;
   height: 22px;
   padding: 0 4px;
+}
+.soft {
+  color: #a9bcc2;
+  font-size: 11px;
+  margin: 4px 0;
 }
 .all {
   background: #16262d;

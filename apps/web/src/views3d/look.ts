@@ -1,13 +1,17 @@
 import { computed, onScopeDispose, watch, type ShallowRef } from 'vue';
 import { PointFilter } from '@longheron/core/cloud';
 import { type DatasetDto } from '@longheron/contract/api';
-import { useCloudLook } from '../stores/cloudLook';
+import { OPEN_M, useCloudLook } from '../stores/cloudLook';
 import { useOwnClasses } from '../stores/ownClasses';
 import { useSelection } from '../stores/selection';
 import { useView } from '../stores/view';
 import { type CloudScene } from './CloudScene';
 import { className, type Colouring } from './colouring';
 import { useGround } from './ground';
+
+/** Limits in words; what is open to one side says so. */
+const range = ([low, high]: [number, number]) =>
+  high >= OPEN_M ? `from ${low} m` : low <= -OPEN_M ? `to ${high} m` : `${low} to ${high} m`;
 
 const ALL_CLASSES = new Set(Array.from({ length: 256 }, (_, i) => i));
 
@@ -73,7 +77,11 @@ export function useSceneLook(
     const { aboveM, ...attributes } = look.filter;
     const ground = look.groundOf(dataset().id);
     const above = aboveM && ground ? { above: { ...ground, rangeM: aboveM } } : {};
-    return new PointFilter({ hiddenClasses: [], rejected: 'shown', ...attributes, ...above }, ground);
+    return new PointFilter(
+      { hiddenClasses: [], rejected: 'shown', ...attributes, ...above },
+      ground,
+      scene.value?.index.origin[2],
+    );
   });
 
   /** What is not shown, in words. */
@@ -94,7 +102,8 @@ export function useSceneLook(
     if (f.strips) out.push(`only strip ${f.strips.join(', ')}`);
     if (f.intensity) out.push(`only intensity ${f.intensity.join(' to ')}`);
     if (f.sdMostM !== undefined) out.push(`only SD of height to ${(100 * f.sdMostM).toFixed(1)} cm`);
-    if (f.aboveM) out.push(`only ${f.aboveM.join(' to ')} m above ground`);
+    if (f.heightM) out.push(`only heights ${range(f.heightM)}`);
+    if (f.aboveM) out.push(`only ${range(f.aboveM)} above ground`);
     if (selected() !== 'marked')
       out.push(selected() === 'only' ? 'only what is selected' : 'what is selected is hidden');
     if (pointsOff()) out.push('points are off');

@@ -43,6 +43,7 @@ uniform int echoShown;
 uniform vec2 intensityShown;
 uniform float sdMost;
 uniform vec2 aboveShown;
+uniform vec2 heightShown;
 uniform bool groundThere;
 uniform sampler2D ground;
 uniform vec4 groundGrid;
@@ -80,6 +81,7 @@ void main() {
   if ((echo & echoShown) == 0) kept = false;
   if (intensity < intensityShown.x || intensity > intensityShown.y || sdH * 0.0001 > sdMost) kept = false;
   if (stripsOn && texelFetch(stripShown, ivec2(int(mod(strip, 256.0)), int(strip / 256.0)), 0).r < 0.5) kept = false;
+  if (z + zOrigin < heightShown.x || z + zOrigin > heightShown.y) kept = false;
   float above = 0.0;
   if (groundThere) {
     above = z - groundUnder(world.xy);
@@ -196,6 +198,7 @@ export class PointMaterial extends THREE.ShaderMaterial {
         intensityShown: { value: new THREE.Vector2(-1, 65536) },
         sdMost: { value: 1e30 },
         aboveShown: { value: new THREE.Vector2(-1e38, 1e38) },
+        heightShown: { value: new THREE.Vector2(-1e30, 1e30) },
         groundThere: { value: false },
         ground: { value: null },
         groundGrid: { value: new THREE.Vector4(0, 0, 1, 0) },
@@ -246,6 +249,7 @@ export class PointMaterial extends THREE.ShaderMaterial {
     u.intensityShown.value.set(...(f.intensity ?? [-1, 65536]));
     u.sdMost.value = f.sdMostM ?? 1e30;
     u.aboveShown.value.set(...(f.aboveM ?? [-1e38, 1e38]));
+    u.heightShown.value.set(...(f.heightM ?? [-1e30, 1e30]));
     u.stripsOn.value = !!f.strips;
     if (f.strips) {
       this.strips.fill(0);

@@ -78,7 +78,9 @@ describe('coverage', () => {
   });
 
   it('refuses grids that no memory holds, with the cell that would do', () => {
-    expect(() => coverageGrid([0, 0, 1e6, 1e6], 1)).toThrow(expect.objectContaining({ remedy: expect.stringContaining('500') }));
+    expect(() => coverageGrid([0, 0, 1e6, 1e6], 1)).toThrow(
+      expect.objectContaining({ remedy: expect.stringContaining('500') }),
+    );
   });
 
   it('says how far points lie from each other in space', () => {

@@ -122,8 +122,7 @@ export function judgeCoverage(
 function cellsWithin({ cellM, minX, minY, columns, rows }: CoverageGrid, inside: (x: number, y: number) => boolean) {
   const out = new Uint8Array(columns * rows);
   for (let r = 0, k = 0; r < rows; r++)
-    for (let c = 0; c < columns; c++, k++)
-      out[k] = inside(minX + (c + 0.5) * cellM, minY + (r + 0.5) * cellM) ? 1 : 0;
+    for (let c = 0; c < columns; c++, k++) out[k] = inside(minX + (c + 0.5) * cellM, minY + (r + 0.5) * cellM) ? 1 : 0;
   return out;
 }
 
@@ -132,8 +131,7 @@ function closed(covered: Uint8Array, columns: number, rows: number, radius: numb
   const pad = Math.ceil(radius) + 1;
   const [w, h] = [columns + 2 * pad, rows + 2 * pad];
   const wide = new Uint8Array(w * h);
-  for (let r = 0; r < rows; r++)
-    wide.set(covered.subarray(r * columns, (r + 1) * columns), (r + pad) * w + pad);
+  for (let r = 0; r < rows; r++) wide.set(covered.subarray(r * columns, (r + 1) * columns), (r + pad) * w + pad);
   const near = squaredDistances(wide, w, h);
   const square = radius * radius + 1e-9;
   const beyond = Uint8Array.from(near, (d) => (d > square ? 1 : 0));

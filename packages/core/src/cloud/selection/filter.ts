@@ -13,10 +13,13 @@ export class PointFilter {
   private readonly strips: Set<number> | undefined;
   private readonly echoes: Set<EchoKind> | undefined;
 
-  /** @param ground heights that `filter.above` names, about the cloud's origin. */
+  /**
+   * @param ground heights that `filter.above` names, about the cloud's origin. @param zeroM height of that origin.
+   */
   constructor(
     private readonly filter: SelectionFilter,
     private readonly ground?: GroundGrid,
+    private readonly zeroM = 0,
   ) {
     for (const c of filter.hiddenClasses) this.shown[c] = 0;
     if (filter.strips) this.strips = new Set(filter.strips);
@@ -31,7 +34,7 @@ export class PointFilter {
 
   /** Whether places must be looked at. */
   get needsPlace(): boolean {
-    return !!this.filter.above;
+    return !!this.filter.above || !!this.filter.heightM;
   }
 
   /** Whether a point counts by its class and rejection. */
@@ -50,9 +53,10 @@ export class PointFilter {
     return !range || (intensity >= range[0] && intensity <= range[1]);
   }
 
-  /** Whether it counts by its height above ground; metres about the cloud's origin. Without ground below it does not. */
+  /** Whether it counts by its height, and above ground; metres about the cloud's origin. Without ground below it does not. */
   passesPlace(x: number, y: number, z: number): boolean {
-    const { above } = this.filter;
+    const { above, heightM } = this.filter;
+    if (heightM && !(z + this.zeroM >= heightM[0] && z + this.zeroM <= heightM[1])) return false;
     if (!above) return true;
     if (!this.ground) return false;
     const h = heightAbove(this.ground, x, y, z);

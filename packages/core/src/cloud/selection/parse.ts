@@ -138,6 +138,7 @@ function filterOf(value: unknown): SelectionFilter {
     ...(f.intensity ? { intensity: pair(f.intensity, 'filter.intensity') } : {}),
     ...(f.echoes ? { echoes: echoesOf(f.echoes) } : {}),
     ...(f.sdMostM === undefined ? {} : { sdMostM: above(f.sdMostM, 'filter.sdMostM') }),
+    ...(f.heightM ? { heightM: pair(f.heightM, 'filter.heightM') } : {}),
     ...(f.above ? { above: heightsOf(f.above) } : {}),
   };
 }

@@ -170,6 +170,16 @@ describe('selections', () => {
     expect([echo(1, 1, 0.02), echo(1, 1, 0.0201)]).toEqual([true, false]);
   });
 
+  it('let through by height, whatever the zero of the cloud', () => {
+    const s = select([], { filter: { ...ALL, heightM: [12, 14] } });
+    // the zero lies at 10 m
+    expect([1.9, 2, 4, 4.1].map((z) => s.has(0, 0, z))).toEqual([false, true, true, false]);
+    expect(s.enter(0, 0, 0, 4)).toBe(MIXED);
+    expect(
+      parseSelection({ regions: [], inverted: false, filter: { ...ALL, heightM: [1, 2] } }).filter.heightM,
+    ).toEqual([1, 2]);
+  });
+
   it('let through by height above the ground, which a slope carries along; nothing counts without ground', () => {
     // ground rises by 0.5 m a cell of 1 m eastward, 0 at the middle of the first
     const heightM = Float32Array.from({ length: 40 }, (_, k) => (k % 10) / 2);

@@ -209,7 +209,7 @@ export class Selector extends PointFilter {
 
   /** @param origin of the cloud: easting, northing, height of its zero, metres. */
   constructor(selection: Selection, origin: readonly number[], sources: SelectionSources = noSources) {
-    super(selection.filter, groundOf(selection.filter, sources));
+    super(selection.filter, groundOf(selection.filter, sources), origin[2]);
     this.regions = selection.regions.map((r) => ({ mode: r.mode, shape: shapeOf(r.shape, origin, sources.rows) }));
     this.states = this.regions.map(() => MIXED);
     this.inverted = selection.inverted;

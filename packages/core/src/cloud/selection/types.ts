@@ -52,6 +52,8 @@ export interface SelectionFilter {
   /** Largest stated deviation of height, 1 SD, metres. */
   sdMostM?: number;
   above?: AboveGround;
+  /** Heights in the system of the project, metres. */
+  heightM?: [number, number];
   /** Only what lies in a section of this line counts, whatever the shapes. */
   clip?: SelectionLine;
 }
