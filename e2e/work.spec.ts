@@ -282,7 +282,7 @@ test('points are selected by a shape, rejected, kept over a reload, and given ba
   const ground = page.getByRole('row', { name: /^ground \d/ }).first();
   const before = await ground.innerText();
   await page.keyboard.press('r');
-  const box = (await page.getByRole('application', { name: /rectangle/ }).boundingBox())!;
+  const box = (await page.getByRole('application', { name: /rectangle.*cloud/ }).boundingBox())!;
   const at = (x: number, y: number) => [box.x + x * box.width, box.y + y * box.height] as const;
   await page.mouse.move(...at(0.35, 0.35));
   await page.mouse.down();

@@ -319,7 +319,7 @@ describe('the demo chain', () => {
     );
     const stale = (await datasets()).filter((d) => d.outOfDate);
     expect(stale.map((d) => d.kind).sort()).toEqual([
-      ...['agreement', 'plan-check', 'point-cloud', 'point-cloud', 'report', 'residuals', 'surface'],
+      ...['agreement', 'coverage', 'plan-check', 'point-cloud', 'point-cloud', 'report', 'residuals', 'surface'],
     ]);
     // undoing the edit brings everything up to date again without computing
     await s.send('POST', `/projects/1/datasets/${mounting.id}/undo`);

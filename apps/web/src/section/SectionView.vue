@@ -294,7 +294,12 @@ const shownHidden = computed(() => {
         @pointermove="move"
         @pointerleave="cursor = null"
       />
-      <SelectOverlay :tool="selectable ? selection.tool : 'none'" :brush-px="selection.brushPx" @done="selectPath" />
+      <SelectOverlay
+        over="section"
+        :tool="selectable ? selection.tool : 'none'"
+        :brush-px="selection.brushPx"
+        @done="selectPath"
+      />
       <p v-if="failure" class="empty bad">{{ failure }}</p>
       <p v-else-if="slice && slice.count === 0 && !busy" class="empty">
         No points lie in this section. Step it with [ and ], or draw another line in plan.

@@ -184,6 +184,7 @@ async function takePicture(): Promise<void> {
         />
         <SelectOverlay
           v-if="dataset"
+          over="plan"
           :tool="planTool"
           :brush-px="selection.brushPx"
           @done="selectInPlan"

@@ -244,7 +244,7 @@ defineExpose({ picture: () => scene.value?.picture() });
         ><i /><b v-if="l.text">{{ l.text }}</b></span
       >
     </div>
-    <SelectOverlay :tool="tool" :brush-px="selection.brushPx" @done="selectPath" @wheel="passWheel" />
+    <SelectOverlay over="cloud" :tool="tool" :brush-px="selection.brushPx" @done="selectPath" @wheel="passWheel" />
     <div class="over">
       <CloudToolbar
         :measuring="!!measuring.kind.value"

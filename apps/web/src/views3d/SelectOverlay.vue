@@ -4,7 +4,7 @@ import { useEventListener } from '@vueuse/core';
 import { type SelectionMode, type SelectionTool } from '../stores/selection';
 
 /** Draws a rectangle, a lasso, a polygon or a brush over a view; what comes out are pixels of it. */
-const props = defineProps<{ tool: SelectionTool; brushPx: number }>();
+const props = defineProps<{ tool: SelectionTool; brushPx: number; over: 'cloud' | 'plan' | 'section' }>();
 const emit = defineEmits<{ done: [path: number[], how: SelectionMode | undefined]; wheel: [event: WheelEvent] }>();
 const path = ref<number[]>([]);
 const pointer = ref<[number, number] | null>(null);
@@ -85,7 +85,7 @@ const points = computed(() => {
     v-if="tool !== 'none'"
     class="overlay"
     role="application"
-    :aria-label="`Select with the ${tool}: draw over the view`"
+    :aria-label="`Select with the ${tool}: draw over the ${over}`"
     @pointerdown="down"
     @pointermove="move"
     @pointerup="up"
