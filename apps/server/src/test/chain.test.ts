@@ -339,8 +339,8 @@ describe('the demo chain', () => {
     expect((await s.send('PUT', '/projects/1/reference', line)).status).toBe(200);
     expect((await datasets()).filter((d) => d.outOfDate).map((d) => d.kind)).toEqual(['report']);
     expect((await s.send('PUT', '/projects/1/reference', { ...line, vertical: 0 })).status).toBe(200);
-    // clouds, residuals and surface, and what else is written in the system: occupied marks, positions, the report
-    expect((await datasets()).filter((d) => d.outOfDate).length).toBe(9);
+    // clouds, residuals, coverage and surface, and what else is written in the system: occupied marks, positions, the report
+    expect((await datasets()).filter((d) => d.outOfDate).length).toBe(10);
     expect((await s.send('PUT', '/projects/1/reference', { ...line, unit: 'metre', time: 'gps' })).status).toBe(200);
     await idle();
     expect((await datasets()).filter((d) => d.outOfDate)).toEqual([]);
