@@ -79,6 +79,8 @@ export function table(header: string[], rows: Node[][], widths: Array<string | n
   return {
     table: {
       headerRows: 1,
+      // a heading does not stay behind at the foot of a page
+      keepWithHeaderRows: rows.length ? 1 : 0,
       widths,
       // a heading stands over its column's figures
       body: [header.map((t, k) => ({ text: t, style: 'th', alignment: alignmentOf(rows[0]?.[k]) })), ...rows],
