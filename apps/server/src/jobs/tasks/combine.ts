@@ -17,7 +17,11 @@ export async function merge(r: TaskRequest, watch: Watch): Promise<TaskResult> {
   const shelf = new Shelf(r.storeFolder);
   const files: Array<{ path: string; name: string }> = [];
   for (const [i, { cloud, name }] of p.clouds.entries()) {
-    const las = await bringEditsIn(r.storeFolder, cloud, part(watch, (0.2 * i) / p.clouds.length, 0.2));
+    const las = await bringEditsIn(
+      r.storeFolder,
+      cloud,
+      part(watch, (0.2 * i) / p.clouds.length, (0.2 * (i + 1)) / p.clouds.length),
+    );
     files.push({ path: objectPath(r.storeFolder, las), name });
   }
   let made!: Awaited<ReturnType<typeof mergeClouds>>;
