@@ -183,7 +183,7 @@ Example: npx longheron place --trajectory demo/vehicle_20260616_traj.csv \\
   --stiffness N           of the cloth: 1 gives way, 3 stays flat (default 2); --cell M its cell (default 0.5)
   --largest-object M      larger than any building (default 20)
   --steepest DEG          steepest true slope (default 40)
-  --within M              a point this near the surface is ground (default 0.1)
+  --within M              a point this near the surface is ground (default 0.08)
 
 Example: npx longheron classify --in cloud.las --out classified.las --ground --noise
 `,

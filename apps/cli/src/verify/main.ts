@@ -22,7 +22,7 @@ import {
 import { DISTURBED_MARK, surveyedMarks, trueMarks } from '@longheron/site/marks';
 import { KIND } from '@longheron/site/objects';
 import { siteDrive, siteReturns, SITE_DEFAULTS, TRAJECTORY_RATE_HZ } from '@longheron/site/files';
-import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM, trueHeight } from '@longheron/site/terrain';
+import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM, SLAB, trueHeight } from '@longheron/site/terrain';
 
 import { FAR_BASE_PLACE } from '@longheron/site/gnss';
 
@@ -246,6 +246,15 @@ function placeAll(
   return { set, truth: HEADS.map((h) => of[h]), placed };
 }
 
+/**
+ * Whether a return counts as ground: off ground, road, kerb or slab and within 5 cm above them, whatever it came from.
+ * A heap's foot lies on the slab; the heap itself is none of them.
+ */
+function isTrueGround(part: TrueReturns, i: number): boolean {
+  const below = part.kind[i] === KIND.heap ? SLAB.heightM : trueHeight(part.eastingM[i], part.northingM[i]);
+  return part.heightM[i] - below <= 0.05;
+}
+
 /** The other method on the same points: not judged, since the demo's land suits both. */
 function clothFigures(set: PointSet, strays: Uint8Array, truth: TrueReturns[]): void {
   const began = performance.now();
@@ -255,8 +264,7 @@ function clothFigures(set: PointSet, strays: Uint8Array, truth: TrueReturns[]): 
   for (const part of truth)
     for (let i = 0; i < part.count; i++, at++) {
       if (part.kind[i] === KIND.stray) continue;
-      const above = part.heightM[i] - trueHeight(part.eastingM[i], part.northingM[i]);
-      if (part.kind[i] !== KIND.heap && above <= 0.05) {
+      if (isTrueGround(part, i)) {
         trueGround++;
         rejected += 1 - ground[at];
       } else {
@@ -305,8 +313,7 @@ function cloudFigures(): void {
       }
       good++;
       lost += strays[at];
-      const above = part.heightM[i] - trueHeight(part.eastingM[i], part.northingM[i]);
-      const isGround = part.kind[i] !== KIND.heap && above <= 0.05;
+      const isGround = isTrueGround(part, i);
       if (isGround) {
         trueGround++;
         if (!ground[at]) {

@@ -137,17 +137,23 @@ function settle(
   // a stiffer cloth evens out its threads more often in a round: done at once by these shares
   const both = 0.5 * (1 - 0.4 ** stiffness);
   const one = 1 - 0.7 ** stiffness;
+  let free = Int32Array.from({ length: n }, (_, c) => c);
+  let pulling = free;
   for (let round = 0; round < rounds; round++) {
     let most = 0;
-    for (let c = 0; c < n; c++) {
+    let landed = 0;
+    for (const c of free) {
       if (resting[c]) continue;
       const step = Math.min(FASTEST_M, (height[c] - before[c]) * (1 - DAMPING) + FALL_M);
       before[c] = height[c];
       height[c] += step;
     }
-    pull(height, resting, columns, rows, both, one);
-    for (let c = 0; c < n; c++) {
-      if (resting[c]) continue;
+    pull(height, resting, pulling, columns, rows, both, one);
+    for (const c of free) {
+      if (resting[c]) {
+        landed++;
+        continue;
+      }
       if (height[c] >= lowest[c]) {
         height[c] = lowest[c];
         resting[c] = 1;
@@ -155,39 +161,72 @@ function settle(
       const moved = Math.abs(height[c] - before[c]);
       if (moved > most) most = moved;
     }
+    // what rests moves no more: it is left out, and so are the threads between parts that rest
+    if (landed > free.length / 8) {
+      free = free.filter((c) => !resting[c]);
+      pulling = startsOfFreeThreads(resting, columns, rows);
+    }
     if ((round & 7) === 0) tick(watch, 0.2 + (0.65 * round) / rounds, 'Letting the cloth settle');
     if (round > 10 && most < AT_REST_M) break;
   }
   return { height, resting };
 }
 
-/** Each thread pulls its ends towards one height: both where both are free, else the free one. */
-function pull(h: Float32Array, resting: Uint8Array, columns: number, rows: number, both: number, one: number): void {
-  const thread = (a: number, b: number) => {
-    const d = h[b] - h[a];
-    if (resting[a]) {
-      if (!resting[b]) h[b] -= one * d;
-    } else if (resting[b]) h[a] += one * d;
-    else {
-      h[a] += both * d;
-      h[b] -= both * d;
-    }
-  };
+/** Cells, in order, from which a thread goes out that can still move: itself free, or one that it holds. */
+function startsOfFreeThreads(resting: Uint8Array, columns: number, rows: number): Int32Array {
+  const holds = new Uint8Array(resting.length);
   for (let r = 0; r < rows; r++)
     for (let c = 0; c < columns; c++) {
       const a = r * columns + c;
-      // to the next and to the one after it, which keeps the cloth from folding
-      if (c + 1 < columns) thread(a, a + 1);
-      if (r + 1 < rows) {
-        thread(a, a + columns);
-        if (c + 1 < columns) {
-          thread(a, a + columns + 1);
-          thread(a + 1, a + columns);
-        }
-      }
-      if (c + 2 < columns) thread(a, a + 2);
-      if (r + 2 < rows) thread(a, a + 2 * columns);
+      if (resting[a]) continue;
+      // a cell draws the threads (a, right), (a, up), (a, up right), (right, up), (a, two right), (a, two up)
+      holds[a] = 1;
+      if (c > 0) holds[a - 1] = 1;
+      if (c > 1) holds[a - 2] = 1;
+      if (r > 0) holds[a - columns] = 1;
+      if (r > 0 && c > 0) holds[a - columns - 1] = 1;
+      if (r > 1) holds[a - 2 * columns] = 1;
     }
+  return Int32Array.from(holds.keys()).filter((a) => holds[a]);
+}
+
+/** Each thread pulls its ends towards one height: both where both are free, else the free one. */
+function pull(
+  h: Float32Array,
+  resting: Uint8Array,
+  starts: Int32Array,
+  columns: number,
+  rows: number,
+  both: number,
+  one: number,
+): void {
+  const lastRow = (rows - 1) * columns;
+  const lastButOne = lastRow - columns;
+  for (const a of starts) {
+    const right = columns - 1 - (a % columns);
+    // to the next and to the one after it, which keeps the cloth from folding
+    if (right > 0) thread(h, resting, a, a + 1, both, one);
+    if (a < lastRow) {
+      thread(h, resting, a, a + columns, both, one);
+      if (right > 0) {
+        thread(h, resting, a, a + columns + 1, both, one);
+        thread(h, resting, a + 1, a + columns, both, one);
+      }
+    }
+    if (right > 1) thread(h, resting, a, a + 2, both, one);
+    if (a < lastButOne) thread(h, resting, a, a + 2 * columns, both, one);
+  }
+}
+
+function thread(h: Float32Array, resting: Uint8Array, a: number, b: number, both: number, one: number): void {
+  const d = h[b] - h[a];
+  if (resting[a]) {
+    if (!resting[b]) h[b] -= one * d;
+  } else if (resting[b]) h[a] += one * d;
+  else {
+    h[a] += both * d;
+    h[b] -= both * d;
+  }
 }
 
 /** Lays free parts on the points where these go on from parts that rest without a step. */

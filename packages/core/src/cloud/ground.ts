@@ -14,7 +14,7 @@ export interface GroundSettings {
   withinM: number;
 }
 
-export const GROUND_DEFAULTS: GroundSettings = { largestObjectM: 20, steepestDeg: 40, cellM: 0.5, withinM: 0.1 };
+export const GROUND_DEFAULTS: GroundSettings = { largestObjectM: 20, steepestDeg: 40, cellM: 0.5, withinM: 0.08 };
 
 /**
  * Ground by progressive densification of a TIN (Axelsson 2000), coarse to fine: the lowest supported height of each

@@ -289,15 +289,22 @@ export class Caster {
     }
     if (solid <= this.maxRangeM && solidKind >= 0 && echoes.count < MOST_ECHOES && solid - last >= ECHO_SEPARATION_M) {
       if (solidKind === SURFACE.grass || solidKind === SURFACE.meadow) {
-        // blades: the beam answers a few centimetres before the soil
+        // blades: the beam answers where it still is a few centimetres above the soil, on a bank that faces it too
         const blade = 0.012 + 0.012 * Math.abs(random.normal());
-        solid -= blade / Math.max(0.15, -ray.z1);
+        solid -= blade / Math.max(0.15, approach(ray, solid));
       }
       echoes.s[echoes.count] = solid;
       echoes.kind[echoes.count++] = solidKind;
     }
     return echoes;
   }
+}
+
+/** Metres by which a beam comes nearer to the ground, counted along the vertical, for each metre before it meets it. */
+function approach(ray: Ray, s: number): number {
+  const before = s - 0.1;
+  const above = (at: number) => ray.z(at) - groundAt(ray.x(at), ray.y(at));
+  return (above(before) - above(s)) / 0.1;
 }
 
 function clampCell(value: number, count: number): number {
