@@ -10,6 +10,7 @@ import { markRoutes } from '../features/marks';
 import { noticeRoutes } from '../features/notices';
 import { projectRoutes } from '../features/projects';
 import { reportRoutes } from '../features/report';
+import { recipeRoutes } from '../features/recipes';
 import { runRoutes } from '../features/runs';
 import { stationRoutes } from '../features/stations';
 import { editRoutes } from '../features/edits';
@@ -63,6 +64,7 @@ export function makeApp(services: Services, logger: Logger, hosts: string[], web
   markRoutes(api, services);
   noticeRoutes(api, services);
   runRoutes(api, services);
+  recipeRoutes(api, services);
   systemRoutes(api);
   stationRoutes(api, services);
   styleRoutes(api);

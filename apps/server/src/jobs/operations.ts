@@ -167,34 +167,7 @@ export async function payloadOf(
       },
     };
   if (operation === 'classify')
-    return {
-      edited,
-      las: cloud.las,
-      order: cloud.order,
-      index: cloud.index,
-      crs,
-      ground: s.ground,
-      noise: s.noise,
-      cloth:
-        s.method === 'cloth'
-          ? { clothCellM: s.clothCellM, stiffness: s.stiffness, clothWithinM: s.clothWithinM }
-          : undefined,
-      things: s.things
-        ? { ...THING_DEFAULTS, lowM: s.lowM, mediumM: s.mediumM, wireM: s.wireM, longM: s.longM }
-        : undefined,
-      groundSettings: {
-        largestObjectM: s.largestObjectM,
-        steepestDeg: s.steepestDeg,
-        cellM: s.cellM,
-        withinM: s.withinM,
-      },
-      straySettings: {
-        neighbours: s.neighbours,
-        keepWithinM: s.keepWithinM,
-        ratio: s.ratio,
-        aloneBeyondM: s.aloneBeyondM,
-      },
-    };
+    return { edited, las: cloud.las, order: cloud.order, index: cloud.index, crs, ...classifyHow(s) };
   if (operation === 'check')
     return {
       edited,
@@ -213,5 +186,32 @@ export async function payloadOf(
     maxGapM: s.maxGapM,
     contoursM: s.contoursM,
     tinSpacingM: s.tinSpacingM,
+  };
+}
+
+/** How a cloud is classified, of the operation's settings with its defaults. */
+export function classifyHow(s: Record<string, unknown>): Record<string, unknown> {
+  return {
+    ground: s.ground,
+    noise: s.noise,
+    cloth:
+      s.method === 'cloth'
+        ? { clothCellM: s.clothCellM, stiffness: s.stiffness, clothWithinM: s.clothWithinM }
+        : undefined,
+    things: s.things
+      ? { ...THING_DEFAULTS, lowM: s.lowM, mediumM: s.mediumM, wireM: s.wireM, longM: s.longM }
+      : undefined,
+    groundSettings: {
+      largestObjectM: s.largestObjectM,
+      steepestDeg: s.steepestDeg,
+      cellM: s.cellM,
+      withinM: s.withinM,
+    },
+    straySettings: {
+      neighbours: s.neighbours,
+      keepWithinM: s.keepWithinM,
+      ratio: s.ratio,
+      aloneBeyondM: s.aloneBeyondM,
+    },
   };
 }

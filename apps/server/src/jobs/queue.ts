@@ -166,7 +166,8 @@ export class JobQueue {
     }
   }
 
-  private async fail(run: Run, error: unknown, cancelled: boolean): Promise<void> {
+  /** Ends a job as failed; also one whose result could not be kept. */
+  async fail(run: Run, error: unknown, cancelled = false): Promise<void> {
     const details =
       error instanceof Problem
         ? { message: error.message, file: error.file, place: error.place, remedy: error.remedy }

@@ -17,6 +17,7 @@ import { exportCloud } from './tasks/exportCloud';
 import { inspect, mapMarks, openCloud, preview } from './tasks/intake';
 import { network } from './tasks/network';
 import { place } from './tasks/place';
+import { recipe } from './tasks/recipe';
 import { position } from './tasks/position';
 import { writeReport, writeTrajectoryReport } from './tasks/report';
 import { stationObservations } from './tasks/station';
@@ -94,6 +95,7 @@ const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<T
   merge,
   reproject,
   'plan-check': planCheck,
+  recipe,
   correct,
   events,
   'export-cloud': exportCloud,

@@ -1,3 +1,4 @@
+import { type RecipeStep, type RepeatableSelection } from '@longheron/core/cloud';
 import { type Notice } from '@longheron/core/shared';
 
 /** What the API answers. */
@@ -70,6 +71,20 @@ export interface CloudEditEntry {
   act: { kind: 'class'; to: number } | { kind: 'reject' } | { kind: 'restore' };
   points: number;
   at: string;
+  /** How its points were chosen, as far as that can be done to another cloud. */
+  how?: RepeatableSelection | { why: string } | { classify: Record<string, number | string | boolean> };
+}
+
+/** Steps under a name, to be done to any cloud; kept for all projects. */
+export interface RecipeDto {
+  name: string;
+  steps: RecipeStep[];
+}
+
+/** What of a cloud's past can be done to others, and what cannot. */
+export interface PastStepsDto {
+  steps: RecipeStep[];
+  left: Array<{ points: number; act: CloudEditEntry['act']; why: string }>;
 }
 
 export interface SelectionCountDto {

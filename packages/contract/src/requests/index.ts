@@ -204,6 +204,28 @@ export class EditCloud extends SelectPoints {
   revision!: number;
 }
 
+/** Steps that can be done to any cloud, under a name. */
+export class KeepRecipe {
+  @IsString()
+  @Matches(/\S/, { message: 'A recipe needs a name.' })
+  @MaxLength(60, { message: 'A name has at most 60 characters.' })
+  name!: string;
+  @IsArray()
+  @ArrayMinSize(1, { message: 'A recipe needs a step.' })
+  steps!: unknown[];
+}
+
+/** A recipe for several clouds. */
+export class RunRecipe {
+  @IsString()
+  name!: string;
+  @IsArray()
+  @ArrayMinSize(1, { message: 'Choose the clouds it is done to.' })
+  @ArrayMaxSize(2000, { message: 'At most 2000 clouds at once.' })
+  @IsInt({ each: true })
+  clouds!: number[];
+}
+
 /** A mounting for the library of vehicles. */
 export class KeepPlatform {
   @IsString()

@@ -137,7 +137,7 @@ function settle(
   // a stiffer cloth evens out its threads more often in a round: done at once by these shares
   const both = 0.5 * (1 - 0.4 ** stiffness);
   const one = 1 - 0.7 ** stiffness;
-  let free = Int32Array.from({ length: n }, (_, c) => c);
+  let free: Int32Array = Int32Array.from({ length: n }, (_, c) => c);
   let pulling = free;
   for (let round = 0; round < rounds; round++) {
     let most = 0;

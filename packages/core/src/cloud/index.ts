@@ -6,6 +6,7 @@ export * from './strays';
 export * from './selection';
 export * from './edits';
 export * from './finders';
+export * from './recipe';
 export * from './thin';
 export * from './voxels';
 export * from './tiles';

@@ -10,3 +10,4 @@ export * from './coverage';
 export * from './near';
 export * from './lookCells';
 export * from './classCheck';
+export * from './recipe';

@@ -1,28 +1,14 @@
 import { type Router } from 'express';
 import { type EditAnswer, type FoundDto, type SelectionCountDto } from '@longheron/contract/api';
 import { EditCloud, FindPoints, SelectPoints } from '@longheron/contract/requests';
-import { type Selection, FINDERS, finderSettings, parseAct, parseSelection } from '@longheron/core/cloud';
-import { Dataset, Revision, Run } from '../../database/models';
+import { type Selection, FINDERS, finderSettings, parseAct, parseSelection, repeatable } from '@longheron/core/cloud';
 import { bodyOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
-import { addRevision } from '../../jobs/queue';
-import { type EditedCloud } from '../../jobs/tasks/edit';
 import { type Services } from '../../services';
 import { classNamer } from '../classes/kept';
 import { datasetOf } from '../datasets/find';
 import { projectOf } from '../projects';
-
-/** What an act on a stored cloud needs of its revision. @throws HttpError when it is no cloud, or not ready. */
-export function editableOf(dataset: Dataset, revision: Revision): EditedCloud {
-  const c = revision.content as unknown as EditedCloud;
-  if (dataset.kind !== 'point-cloud' || !c.las || !c.index || !c.order)
-    throw new HttpError(409, `"${dataset.name}" is no cloud that can be edited yet.`, {
-      code: 'kind',
-      remedy: 'Wait until the job that prepares it has ended.',
-    });
-  const { las, index, order, edits, countsByClass, rejected } = c;
-  return { las, index, order, edits, countsByClass, rejected };
-}
+import { editableOf, findersOf, keepActs } from './kept';
 
 const thousands = (n: number) => String(n).replace(/\B(?=(\d{3})+$)/g, ' ');
 
@@ -70,6 +56,8 @@ export function editRoutes(api: Router, { queue }: Services): void {
       { cloud: editableOf(dataset, revision), finder, settings: checked, row },
       { finder, ...checked },
     );
+    // kept with the job, so that an act on what was found can be done to other clouds
+    await run.update({ settings: { ...run.settings, object: result.content.object } });
     await queue.succeed(run, []);
     response.json(result.content as unknown as FoundDto);
   });
@@ -115,30 +103,12 @@ export function editRoutes(api: Router, { queue }: Services): void {
       'edit',
       title,
       'edit',
-      { cloud, selection, act },
+      { cloud, selection, act, how: repeatable(selection, await findersOf(projectId)) },
       { outputDataset: id, act, shapes: wordsOf(selection) },
     );
-    const { edits, countsByClass, rejected, counts } = result.content as unknown as EditedCloud & {
-      counts: SelectionCountDto;
-    };
-    const words = `${thousands(counts.count)} points`;
-    const made = await Run.sequelize!.transaction(async (transaction) => {
-      const target = await Dataset.findByPk(id, { transaction, lock: true });
-      if (!target || Number(target.currentRevisionId) !== Number(revision.id))
-        throw new HttpError(409, 'The cloud was changed meanwhile; nothing was done.', { code: 'stale' });
-      return addRevision(
-        target,
-        {
-          ...{ contentHash: result.contentHash, runId: Number(run.id), madeBy: 'edit' },
-          version: revision.operationVersion,
-          inputs: revision.inputs,
-          content: { ...revision.content, edits, countsByClass, rejected },
-        },
-        transaction,
-      );
-    });
-    await run.update({ title: `${title}: ${words}` });
-    await queue.succeed(run, [id]);
+    const { counts } = result.content as unknown as { counts: SelectionCountDto };
+    await run.update({ title: `${title}: ${thousands(counts.count)} points` });
+    const made = await keepActs(queue, run, dataset, revision, result);
     response.json({ revision: Number(made.id), counts } satisfies EditAnswer);
   });
 }

@@ -4,7 +4,7 @@ import { Dataset } from '../../database/models';
 import { bodyOf } from '../../http/body';
 import { type Services } from '../../services';
 import { datasetOf } from '../datasets/find';
-import { editableOf } from '../edits';
+import { editableOf } from '../edits/kept';
 import { projectOf } from '../projects';
 import { LOOK_KINDS, looksOf } from './kept';
 

@@ -7,7 +7,7 @@ import { HttpError } from '../../http/errors';
 import { systemText } from '../../jobs/operations';
 import { type Services } from '../../services';
 import { datasetOf } from '../datasets/find';
-import { editableOf } from '../edits';
+import { editableOf } from '../edits/kept';
 import { projectOf } from '../projects';
 import { measuredCsv } from './csv';
 

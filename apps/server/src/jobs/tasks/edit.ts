@@ -21,6 +21,7 @@ import {
   writeEdited,
   writePart,
   type EditableCloud,
+  type SelectionCount,
 } from '@longheron/operations/edit';
 import { storeCloud } from './cloudStore';
 import { incoming, jsonHash, objectPath, Shelf } from './shelf';
@@ -120,9 +121,39 @@ export async function groundHeights(r: TaskRequest, watch: Watch): Promise<TaskR
   };
 }
 
+/** A cloud after one more act. @param counts what the act's rows were before it. */
+export function withAct(cloud: EditedCloud, entry: CloudEditEntry, counts: SelectionCount): EditedCloud {
+  const { act } = entry;
+  const countsByClass = { ...cloud.countsByClass };
+  const move = (from: string, to: number) => {
+    const n = counts.byClass[from] ?? 0;
+    if (String(to) === from || n === 0) return;
+    countsByClass[from] = (countsByClass[from] ?? 0) - n;
+    if (!countsByClass[from]) delete countsByClass[from];
+    countsByClass[to] = (countsByClass[to] ?? 0) + n;
+  };
+  if (act.kind === 'class') for (const from of Object.keys(counts.byClass)) move(from, act.to);
+  if (act.kind === 'restore') for (const from of ['7', '18']) move(from, 1);
+  let rejected = cloud.rejected ?? 0;
+  if (act.kind === 'reject') rejected += counts.count - counts.rejected;
+  if (act.kind === 'restore') rejected -= counts.rejected;
+  return { ...cloud, edits: [...(cloud.edits ?? []), entry], countsByClass, rejected };
+}
+
+/** What acts change of a cloud's content. */
+export const figuresOf = ({ edits, countsByClass, rejected }: EditedCloud) => ({ edits, countsByClass, rejected });
+
+/** Stands for the content of an edited cloud. */
+export const editedHash = ({ las, edits }: EditedCloud) => jsonHash([las, (edits ?? []).map((e) => [e.object, e.act])]);
+
 /** Does an act on a selection: what is kept are the rows and the act. */
 export async function edit(r: TaskRequest, watch: Watch): Promise<TaskResult> {
-  const p = r.payload as unknown as { cloud: EditedCloud; selection: Selection; act: EditAct };
+  const p = r.payload as unknown as {
+    cloud: EditedCloud;
+    selection: Selection;
+    act: EditAct;
+    how?: CloudEditEntry['how'];
+  };
   const { act } = p;
   await refuseForFormat(r.storeFolder, p.cloud.las, act);
   const { runs, counts } = await selectRows(
@@ -138,28 +169,11 @@ export async function edit(r: TaskRequest, watch: Watch): Promise<TaskResult> {
     });
   const shelf = new Shelf(r.storeFolder);
   const object = await shelf.bytes(packRuns(runs), 'cloud-edit');
-  const entry: CloudEditEntry = { object, act, points: counts.count, at: new Date().toISOString() };
-  const countsByClass = { ...p.cloud.countsByClass };
-  const move = (from: string, to: number) => {
-    const n = counts.byClass[from] ?? 0;
-    if (String(to) === from || n === 0) return;
-    countsByClass[from] = (countsByClass[from] ?? 0) - n;
-    if (!countsByClass[from]) delete countsByClass[from];
-    countsByClass[to] = (countsByClass[to] ?? 0) + n;
-  };
-  if (act.kind === 'class') for (const from of Object.keys(counts.byClass)) move(from, act.to);
-  if (act.kind === 'restore') for (const from of ['7', '18']) move(from, 1);
-  const before = p.cloud.rejected ?? 0;
-  const rejected =
-    act.kind === 'reject'
-      ? before + counts.count - counts.rejected
-      : act.kind === 'restore'
-        ? before - counts.rejected
-        : before;
-  const edits = [...(p.cloud.edits ?? []), entry];
+  const entry: CloudEditEntry = { object, act, points: counts.count, at: new Date().toISOString(), how: p.how };
+  const after = withAct(p.cloud, entry, counts);
   return {
-    content: { edits, countsByClass, rejected, entry, counts },
-    contentHash: jsonHash([p.cloud.las, edits.map((e) => [e.object, e.act])]),
+    content: { ...figuresOf(after), entry, counts },
+    contentHash: editedHash(after),
     objects: shelf.objects,
     notices: [],
     log: [`${counts.count} points ${actWords(act, NAME_OF)}.`],
@@ -169,7 +183,7 @@ export async function edit(r: TaskRequest, watch: Watch): Promise<TaskResult> {
 const MOST_LEGACY_CLASS = 31;
 
 /** Older point formats have five bits for the class: said before work is done that cannot be written. */
-async function refuseForFormat(storeFolder: string, las: string, act: EditAct): Promise<void> {
+export async function refuseForFormat(storeFolder: string, las: string, act: EditAct): Promise<void> {
   if (act.kind !== 'class' || act.to <= MOST_LEGACY_CLASS) return;
   const file = await LasFile.openPath(objectPath(storeFolder, las));
   const format = file.header.pointFormat;

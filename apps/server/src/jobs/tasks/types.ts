@@ -39,6 +39,7 @@ export interface TaskRequest {
     | 'merge'
     | 'reproject'
     | 'plan-check'
+    | 'recipe'
     | 'correct';
   storeFolder: string;
   payload: Record<string, unknown>;

@@ -14,6 +14,7 @@ import { className } from '../../views3d/colouring';
 import CloudBench from '../CloudBench.vue';
 import ByHand from './ByHand.vue';
 import FindPoints from './FindPoints.vue';
+import Recipes from './Recipes.vue';
 import WholeClouds from './WholeClouds.vue';
 import { useSelection } from '../../stores/selection';
 import { useMapData } from '../mapData';
@@ -100,10 +101,10 @@ const defaults = () => {
   cloth.value = { ...CLOTH_DEFAULTS };
   thing.value = { ...THINGS };
 };
-const panel = useLocalStorage<'find' | 'points' | 'hand' | 'whole'>('longheron.cleanPanel', 'find');
+const panel = useLocalStorage<'find' | 'points' | 'hand' | 'whole' | 'recipes'>('longheron.cleanPanel', 'find');
 const selection = useSelection();
 /** A selection belongs to the parts that act on it. */
-watch(panel, (now) => (now === 'find' || now === 'whole') && selection.begin(0));
+watch(panel, (now) => now !== 'points' && now !== 'hand' && selection.begin(0));
 onBeforeUnmount(() => selection.begin(0));
 const byHand = computed(
   () => (panel.value === 'hand' || panel.value === 'points') && chosen.value?.revision.content.index,
@@ -155,9 +156,12 @@ watchEffect(() => (view.active = (byHand.value ? chosen.value?.id : result.value
       <el-radio-group v-model="panel" size="small" class="panels" aria-label="Part of the sheet"
         ><el-radio-button value="find" label="Ground" /><el-radio-button value="points" label="Find" /><el-radio-button
           value="hand"
-          label="By hand" /><el-radio-button value="whole" label="Whole clouds"
+          label="By hand" /><el-radio-button value="recipes" label="Recipes" /><el-radio-button
+          value="whole"
+          label="Clouds"
       /></el-radio-group>
       <WholeClouds v-if="panel === 'whole'" />
+      <Recipes v-else-if="panel === 'recipes'" :dataset="chosen" />
       <ByHand v-else-if="byHand && chosen && panel === 'hand'" :dataset="chosen" />
       <FindPoints v-else-if="byHand && chosen" :dataset="chosen" />
       <p v-else-if="panel !== 'find'" class="soft">No cloud is ready to be worked on.</p>
@@ -425,6 +429,10 @@ watchEffect(() => (view.active = (byHand.value ? chosen.value?.id : result.value
 <style scoped>
 .panels {
   margin-bottom: 10px;
+  flex-wrap: nowrap;
+}
+.panels :deep(.el-radio-button__inner) {
+  padding: 5px 9px;
 }
 .gap {
   margin: 16px 0 4px;

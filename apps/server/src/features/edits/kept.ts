@@ -1,0 +1,69 @@
+import { type FinderName } from '@longheron/core/cloud';
+import { Dataset, Revision, Run } from '../../database/models';
+import { HttpError } from '../../http/errors';
+import { addRevision, type JobQueue } from '../../jobs/queue';
+import { type EditedCloud } from '../../jobs/tasks/edit';
+import { type TaskResult } from '../../jobs/tasks/types';
+
+/** What an act on a stored cloud needs of its revision. @throws HttpError when it is no cloud, or not ready. */
+export function editableOf(dataset: Dataset, revision: Revision): EditedCloud {
+  const c = revision.content as unknown as EditedCloud;
+  if (dataset.kind !== 'point-cloud' || !c.las || !c.index || !c.order)
+    throw new HttpError(409, `"${dataset.name}" is no cloud that can be edited yet.`, {
+      code: 'kind',
+      remedy: 'Wait until the job that prepares it has ended.',
+    });
+  const { las, index, order, edits, countsByClass, rejected } = c;
+  return { las, index, order, edits, countsByClass, rejected };
+}
+
+/** Which finder found the rows of an object, as far as the project's jobs tell. */
+export async function findersOf(
+  projectId: number,
+): Promise<(object: string) => { finder: FinderName; settings: Record<string, number> } | undefined> {
+  const runs = await Run.findAll({
+    where: { projectId, operation: 'find', status: 'done' },
+    order: [['id', 'DESC']],
+    limit: 1000,
+    attributes: ['settings'],
+  });
+  return (object) => {
+    const run = runs.find((r) => (r.settings as { object?: string }).object === object);
+    if (!run) return undefined;
+    const { finder, object: _object, ...settings } = run.settings as Record<string, unknown>;
+    return { finder: finder as FinderName, settings: settings as Record<string, number> };
+  };
+}
+
+/** Appends acts that a job did as a revision of the cloud, unless it has changed meanwhile; then the job has failed. */
+export async function keepActs(
+  queue: JobQueue,
+  run: Run,
+  dataset: Dataset,
+  before: Revision,
+  result: TaskResult,
+): Promise<Revision> {
+  const { edits, countsByClass, rejected } = result.content as unknown as EditedCloud;
+  try {
+    const made = await Run.sequelize!.transaction(async (transaction) => {
+      const target = await Dataset.findByPk(dataset.id, { transaction, lock: true });
+      if (!target || Number(target.currentRevisionId) !== Number(before.id))
+        throw new HttpError(409, 'The cloud was changed meanwhile; nothing was done.', { code: 'stale' });
+      return addRevision(
+        target,
+        {
+          ...{ contentHash: result.contentHash, runId: Number(run.id), madeBy: run.operation },
+          version: before.operationVersion,
+          inputs: before.inputs,
+          content: { ...before.content, edits, countsByClass, rejected },
+        },
+        transaction,
+      );
+    });
+    await queue.succeed(run, [Number(dataset.id)]);
+    return made;
+  } catch (error) {
+    await queue.fail(run, error);
+    throw error;
+  }
+}
