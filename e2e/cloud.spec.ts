@@ -122,3 +122,59 @@ test('the ordered area is measured again with another density, and its voids are
   await expect(page.getByText('Nothing is compared yet.')).toBeVisible();
   await page.getByText('Heights', { exact: true }).click();
 });
+
+test('a box is shown alone, a face of it drawn and moved by keys, and what lies in it selected', async ({ page }) => {
+  await open(page, 'clean');
+  await page.getByText('By hand', { exact: true }).click();
+  await page.getByRole('tab', { name: 'Cloud', exact: true }).click();
+  await drawn(page);
+  await page.getByRole('button', { name: 'Box alone' }).click();
+  await drawn(page);
+  const selected = async () => {
+    await page.getByRole('button', { name: 'Select the box' }).click();
+    const count = page.getByText(/^One shape: [\d\s]+ points$/);
+    await expect(count).toBeVisible({ timeout: 30_000 });
+    return Number((await count.textContent())!.replace(/\D/g, ''));
+  };
+  const all = await selected();
+  expect(all).toBeGreaterThan(0);
+  const width = async () => (await kept<{ widthM: number }>(page, 'section')).widthM;
+  const before = await width();
+  const side = page.getByRole('slider', { name: 'Left side of the box' });
+  await side.focus();
+  await page.keyboard.press('Shift+ArrowUp');
+  await expect.poll(width).toBeCloseTo(before + 1, 6);
+  const end = (await page.getByRole('slider', { name: 'Left side of the box' }).boundingBox())!;
+  await page.mouse.move(end.x + 6, end.y + 6);
+  await page.mouse.down();
+  await page.mouse.move(end.x + 40, end.y - 30, { steps: 4 });
+  await page.mouse.up();
+  expect(Math.abs((await width()) - before - 1)).toBeGreaterThan(0.1);
+  // points over the lowered top are neither shown nor selected
+  const top = page.getByRole('slider', { name: 'Top of the box' });
+  await top.focus();
+  await page.keyboard.press('Shift+ArrowDown');
+  await expect(page.getByText(/only the box; only heights to [\d.]+ m/)).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.getByTitle('Close the section').click();
+  await page.getByRole('button', { name: 'Filter' }).click();
+  await page.getByRole('button', { name: 'Show all' }).click();
+  await page.getByRole('tab', { name: 'Plan and cloud' }).click();
+});
+
+test('what was done to a cloud is kept as a recipe and done to another', async ({ page }) => {
+  await open(page, 'clean');
+  await page.getByText('Recipes', { exact: true }).click();
+  await expect(page.getByText(/^Find strays, ground by triangles/).first()).toBeVisible();
+  await page.getByLabel('Name of the recipe').fill('Ground as before');
+  await page.getByRole('button', { name: 'Keep as a recipe' }).click();
+  await expect(page.getByRole('button', { name: 'Forget the recipe' })).toBeVisible();
+  await page.getByRole('combobox', { name: 'Clouds' }).click({ force: true });
+  await page.getByRole('option', { name: 'old_cloud.las' }).click();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Do it', exact: true }).click();
+  await expect(page.getByText('Ground as before: 1 of 1 done')).toBeVisible({ timeout: 90_000 });
+  await expect(page.getByText(/^Find strays, .*: [1-9]\d* points\.$/)).toBeVisible();
+  await page.getByRole('button', { name: 'Forget the recipe' }).click();
+  await expect(page.getByText('No recipe is kept yet.')).toBeVisible();
+});

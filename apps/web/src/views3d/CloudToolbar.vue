@@ -4,7 +4,13 @@ import { useView } from '../stores/view';
 import { COLOURING_NAMES, COLOURINGS } from './colouring';
 
 defineProps<{ measuring: boolean; filtering: boolean; surface: boolean; tin: boolean }>();
-const emit = defineEmits<{ frame: []; look: [direction: [number, number, number]]; measure: []; filter: [] }>();
+const emit = defineEmits<{
+  frame: [];
+  look: [direction: [number, number, number]];
+  measure: [];
+  filter: [];
+  clip: [];
+}>();
 const look = useCloudLook();
 const view = useView();
 const DIRECTIONS: Array<[string, [number, number, number]]> = [
@@ -61,11 +67,14 @@ function turn(value: string): void {
     <slot />
     <button
       :aria-pressed="look.clip && !!view.section"
-      :disabled="!view.section"
-      :title="view.section ? 'Shows only what lies in the section' : 'Draw a section first'"
-      @click="look.clip = !look.clip"
+      :title="
+        view.section
+          ? 'Shows only what lies in the section, as a box whose faces can be drawn'
+          : 'Shows only a box about what is looked at'
+      "
+      @click="emit('clip')"
     >
-      Section alone
+      Box alone
     </button>
     <button title="Frame everything (f)" @click="emit('frame')">Frame</button>
     <button

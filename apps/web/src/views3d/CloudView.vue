@@ -7,8 +7,10 @@ import { objectJson } from '../api/client';
 import { type MapMark } from '../map/marks';
 import { useCloudLook } from '../stores/cloudLook';
 import { useSelection } from '../stores/selection';
+import { useView } from '../stores/view';
 import { isTyping } from '../ui/keys';
 import { useCloudActs } from './acts';
+import ClipHandles from './ClipHandles.vue';
 import CloudFoot from './CloudFoot.vue';
 import { CloudScene } from './CloudScene';
 import CloudToolbar from './CloudToolbar.vue';
@@ -35,6 +37,7 @@ const props = defineProps<{
 const emit = defineEmits<{ opened: [scene: CloudScene | null] }>();
 const look = useCloudLook();
 const selection = useSelection();
+const view = useView();
 const box = ref<HTMLElement | null>(null);
 const canvas = ref<HTMLCanvasElement | null>(null);
 const { width, height } = useElementSize(box);
@@ -65,6 +68,8 @@ useLooking3d(
   () => scene.value,
 );
 
+/** Counts the pictures drawn: what lies over them follows. */
+const turn = ref(0);
 let resized = false;
 async function open(): Promise<void> {
   close();
@@ -79,6 +84,7 @@ async function open(): Promise<void> {
       status.value = { points: made.report.points, finished: made.report.finished, loading: made.store.loading };
       if (made.store.failure) failure.value = made.store.failure;
       named.place();
+      turn.value++;
     };
     scene.value = made;
     await acts.begin(made);
@@ -200,6 +206,17 @@ function lookFrom(direction: [number, number, number]): void {
   scene.value?.frameAll(direction);
   keepCamera();
 }
+/** Shows a box alone: that of the section, or one about what is looked at. */
+function toggleClip(): void {
+  const s = scene.value;
+  if (!view.section && s) {
+    const { position, target } = s.getCamera();
+    const half = Math.max(2, Math.hypot(...target.map((v, k) => position[k] - v)) / 6);
+    const [e, n] = [target[0] + s.index.origin[0], target[1] + s.index.origin[1]];
+    view.section = { from: [e - half, n], to: [e + half, n], widthM: 2 * half };
+    look.clip = true;
+  } else look.clip = !look.clip;
+}
 const filtering = ref(false);
 function toggleMeasure(): void {
   filtering.value = false;
@@ -244,6 +261,7 @@ defineExpose({ picture: () => scene.value?.picture() });
         ><i /><b v-if="l.text">{{ l.text }}</b></span
       >
     </div>
+    <ClipHandles v-if="scene && look.clip" :scene="scene" :turn="turn" :width="width" :height="height" />
     <SelectOverlay over="cloud" :tool="tool" :brush-px="selection.brushPx" @done="selectPath" @wheel="passWheel" />
     <div class="over">
       <CloudToolbar
@@ -252,6 +270,7 @@ defineExpose({ picture: () => scene.value?.picture() });
         :surface="!!surface.layout.value"
         :tin="surface.hasTin.value"
         @frame="frameAll"
+        @clip="toggleClip"
         @look="lookFrom"
         @measure="toggleMeasure"
         @filter="toggleFilter"

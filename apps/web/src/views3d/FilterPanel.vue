@@ -120,7 +120,7 @@ const any = computed(() => Object.keys(f.value).length > 0);
         @change="setSd(($event.target as HTMLInputElement).value)"
       />
     </div>
-    <p class="soft">With "Section alone" a height makes a box that is turned as the section is.</p>
+    <p class="soft">With "Box alone" these heights are top and bottom of the box.</p>
     <button class="all" :disabled="!any" @click="look.filter = {}">Show all</button>
   </section>
 </template>

@@ -95,7 +95,7 @@ export function useSceneLook(
     if (classes.length) out.push(`hidden: ${classes.map(className).join(', ')}`);
     if (rejected && look.rejected !== 'shown')
       out.push(look.rejected === 'hidden' ? 'rejected points hidden' : 'only rejected points');
-    if (look.clip && view.section) out.push('only the section');
+    if (look.clip && view.section) out.push('only the box');
     if (view.brush) out.push('only the brushed time');
     const f = look.filter;
     if (f.echoes) out.push(`only ${f.echoes.join(' and ')} echoes`);

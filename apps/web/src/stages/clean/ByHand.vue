@@ -6,7 +6,9 @@ import { useOwnClasses } from '../../stores/ownClasses';
 import { useCloudLook } from '../../stores/cloudLook';
 import { useProject } from '../../stores/project';
 import { useOutlines } from '../outlines';
+import { useView } from '../../stores/view';
 import { useSelection, type SelectionMode, type SelectionTool } from '../../stores/selection';
+import { planOf } from '../../views3d/clipBox';
 import { className } from '../../views3d/colouring';
 import { isTyping } from '../../ui/keys';
 import OwnClasses from './OwnClasses.vue';
@@ -17,6 +19,7 @@ defineProps<{ dataset: DatasetDto }>();
 const selection = useSelection();
 const look = useCloudLook();
 const store = useProject();
+const view = useView();
 const TOOLS: Array<[SelectionTool, string, string]> = [
   ['rectangle', 'Rectangle', 'r'],
   ['lasso', 'Lasso', 'l'],
@@ -40,6 +43,13 @@ function selectArea(event: Event): void {
   const [outer, ...holes] = area.parts;
   selection.add({ kind: 'plan', polygon: outer });
   for (const polygon of holes) selection.add({ kind: 'plan', polygon }, 'subtract');
+}
+/** What lies in the box of the cloud view, between its heights as far as these are set. */
+function selectBox(): void {
+  if (!view.section) return;
+  const heightM = look.filter.heightM;
+  const polygon = planOf({ ...view.section, heightM: heightM ?? [0, 0] });
+  selection.add({ kind: 'plan', polygon, ...(heightM ? { heightM } : {}) });
 }
 const own = useOwnClasses();
 const classes = computed(() => own.codes);
@@ -83,6 +93,10 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     }}</el-radio-button></el-radio-group
   >
   <p class="soft">{{ hints[selection.tool] }}</p>
+  <p v-if="look.clip && view.section" class="soft">
+    <el-button size="small" @click="selectBox">Select the box</el-button>
+    With "Box alone" off, it can be turned inside out.
+  </p>
   <label v-if="areas.length" class="line"
     >Within an area<select aria-label="Select within an area" @change="selectArea">
       <option value="">choose …</option>

@@ -11,6 +11,8 @@ import {
 } from './types';
 
 const MOST_NUMBERS = 20_000;
+/** Areas of files have many corners: what a request of two megabytes holds. */
+export const MOST_PLAN_CORNERS = 60_000;
 const MOST_REGIONS = 500;
 
 /** Reads a selection as it comes from outside. @throws Problem that names the member at fault. */
@@ -55,8 +57,14 @@ function numbers(value: unknown, place: string, least: number, most = MOST_NUMBE
   return v as number[];
 }
 
-const corners = (value: unknown, place: string): number[] => {
-  const v = numbers(value, place, 6);
+const corners = (value: unknown, place: string, most = MOST_NUMBERS): number[] => {
+  if (Array.isArray(value) && value.length > most)
+    throw new Problem(`The area has ${value.length / 2} corners; ${most / 2} are the most that can select.`, {
+      code: 'selection',
+      place,
+      remedy: 'Use an area with fewer corners, or split it into several.',
+    });
+  const v = numbers(value, place, 6, most);
   if (v.length % 2) throw wrong(place, 'pairs of numbers');
   return v;
 };
@@ -88,7 +96,7 @@ function shapeOf(value: unknown, place: string): SelectionShape {
     };
   if (s.kind === 'plan')
     return {
-      ...{ kind: 'plan', polygon: corners(s.polygon, `${place}.polygon`) },
+      ...{ kind: 'plan', polygon: corners(s.polygon, `${place}.polygon`, 2 * MOST_PLAN_CORNERS) },
       ...(s.heightM === undefined ? {} : { heightM: pair(s.heightM, `${place}.heightM`) }),
     };
   if (s.kind === 'section') return { kind: 'section', line: line(), polygon: corners(s.polygon, `${place}.polygon`) };

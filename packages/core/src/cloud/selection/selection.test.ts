@@ -208,3 +208,19 @@ describe('selections', () => {
     );
   });
 });
+
+describe('a selection from outside', () => {
+  const of = (polygon: number[], kind = 'plan') => ({
+    ...{ regions: [{ mode: 'add', shape: { kind, polygon, matrix: Array.from({ length: 16 }, () => 0) } }] },
+    filter: ALL,
+  });
+  it('may have the many corners of a surveyed area, up to what it says', () => {
+    const circle = (n: number) =>
+      Array.from({ length: 2 * n }, (_, i) => 100 * (i % 2 ? Math.sin : Math.cos)((Math.PI * (i >> 1) * 2) / n));
+    const selection = parseSelection(of(circle(60_000)));
+    const began = new Selector(selection, [0, 0, 0]);
+    expect([began.has(0, 99.9, 0, 0), began.has(0, 100.1, 0, 0)]).toEqual([true, false]);
+    expect(() => parseSelection(of(circle(60_001)))).toThrow(/60001 corners; 60000 are the most/);
+    expect(() => parseSelection(of(circle(20_000), 'view'))).toThrow(/10000 are the most/);
+  });
+});
