@@ -112,6 +112,11 @@ export async function payloadOf(
     clouds.forEach((c) => refuseUnready(c.name, c.cloud));
     return { clouds, crs, strips: s.strips };
   }
+  if (operation === 'delivery') {
+    const clouds = inputs.clouds.map(({ dataset, revision }) => ({ name: dataset.name, cloud: revision.content }));
+    clouds.forEach((c) => refuseUnready(c.name, c.cloud));
+    return { clouds, crs, settings: s, outlines: outlinesOf(inputs, store) };
+  }
   const cloud = content('cloud');
   refuseUnready(inputs.cloud[0].dataset.name, cloud);
   if (operation === 'class-check') {

@@ -1,5 +1,11 @@
 import { AGREEMENT_DEFAULTS, COVERAGE_DEFAULTS } from '@longheron/core/accuracy';
-import { CLOTH_DEFAULTS, GROUND_DEFAULTS, STRAY_DEFAULTS, THING_DEFAULTS } from '@longheron/core/cloud';
+import {
+  CLOTH_DEFAULTS,
+  DELIVERY_DEFAULTS,
+  GROUND_DEFAULTS,
+  STRAY_DEFAULTS,
+  THING_DEFAULTS,
+} from '@longheron/core/cloud';
 import { PLAN_DEFAULTS } from '@longheron/operations/plan';
 import { type DatasetKind } from '@longheron/contract/api';
 import { type TaskRequest } from './tasks/types';
@@ -183,6 +189,17 @@ export const PLANS: Record<string, OperationPlan> = {
     output: { kind: 'class-check', stage: 'prove', name: 'Classes against a reference' },
     roles: { cloud: { kinds: ['point-cloud'] }, against: { kinds: ['point-cloud'] } },
     defaults: {},
+  },
+  delivery: {
+    task: 'delivery',
+    version: 1,
+    title: 'Check a delivery of tiles',
+    output: { kind: 'delivery', stage: 'clean', name: 'Delivery of tiles' },
+    roles: {
+      clouds: { kinds: ['point-cloud'], several: true },
+      outlines: { kinds: ['outlines'], optional: true },
+    },
+    defaults: { ...DELIVERY_DEFAULTS },
   },
   'plan-check': {
     task: 'plan-check',

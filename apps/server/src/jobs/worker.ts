@@ -9,6 +9,7 @@ import { demoFiles, demoHead } from './tasks/demo';
 import { bringEditsIn, edit, editedFile, extract, find, groundHeights, select, type EditedCloud } from './tasks/edit';
 import { merge, reproject } from './tasks/combine';
 import { coverage } from './tasks/coverage';
+import { delivery } from './tasks/delivery';
 import { correct } from './tasks/correct';
 import { cellsOfCloud } from './tasks/looks';
 import { measure } from './tasks/measure';
@@ -96,6 +97,7 @@ const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<T
   reproject,
   'plan-check': planCheck,
   recipe,
+  delivery,
   correct,
   events,
   'export-cloud': exportCloud,

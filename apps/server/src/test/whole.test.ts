@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type DatasetDto, type NoticeDto, type RunDto } from '@longheron/contract/api';
-import { lookedAt, type Look } from '@longheron/core/cloud';
+import { lookedAt, type DeliveryCheck, type Look } from '@longheron/core/cloud';
 import { memorySource } from '@longheron/formats/bytes';
 import { crsCodesOf, LasFile } from '@longheron/formats/las';
 import { testServer, type TestServer } from './server';
@@ -69,6 +69,15 @@ beforeAll(async () => {
     features: [feature('ordered', [ring(0, 0, 45, 30), ring(30, 20, 35, 25)]), feature('other', [ring(0, 0, 5, 5)])],
   };
   writeFileSync(join(root, 'area.geojson'), JSON.stringify(area));
+  const tile = (file: string, points: number, at: number[][]) => ({
+    ...{ type: 'Feature', properties: { file, points }, geometry: { type: 'Polygon', coordinates: [at] } },
+  });
+  const tiles = [
+    tile('west.xyz', 4800 - 12 * 8, ring(0, 0, 40, 30)),
+    tile('tiles/EAST.xyz', 5000, ring(40, 0, 80, 30)),
+    tile('north.xyz', 77, ring(0, 30, 40, 60)),
+  ];
+  writeFileSync(join(root, 'tiles.geojson'), JSON.stringify({ ...area, features: tiles }));
   writeFileSync(join(root, 'bad.geojson'), '{"type":"Polygon","coordinates":[[[1,2],[3,"x"],[5,6]]]}');
   s = await testServer('none', [root]);
   await s.send('POST', '/projects', { name: 'Whole clouds' });
@@ -111,6 +120,21 @@ describe('clouds as a whole', () => {
     expect((both.revision.content as unknown as typeof c).figures.areaM2).toBe(1325);
     const own = await run('coverage', { cloud: west.id }, { targetPerM2: 4, leastVoidM2: 2 });
     expect((own.revision.content as unknown as typeof c).figures).toMatchObject({ areaM2: 1200, voidM2: 24 });
+  });
+
+  it('checks tiles of a delivery against their index and each other', async () => {
+    const [west, east] = [await take('west.xyz'), await take('east.xyz')];
+    const index = await take('tiles.geojson');
+    const made = await run('delivery', { clouds: [west.id, east.id], outlines: index.id });
+    const { check } = made.revision.content as unknown as { check: DeliveryCheck };
+    expect(check).toMatchObject({ tiles: 2, points: 9600 - 12 * 8, mostPoints: 4800 });
+    expect(check.findings.map((f) => [f.fault, f.tiles[0], f.value])).toEqual([
+      ['missing', 'north.xyz', 77],
+      ['count', 'east.xyz', -200],
+    ]);
+    expect(await codes(made.id)).toEqual(['delivery']);
+    const csv = await (await fetch(`${s.base}/api/projects/1/datasets/${made.id}/export/delivery`)).text();
+    expect(csv).toContain('count,east.xyz,,east.xyz has 200 points fewer than the index says.,467040.25');
   });
 
   it('says of a wrong boundary what is wrong in it', async () => {

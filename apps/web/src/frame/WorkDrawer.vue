@@ -29,6 +29,7 @@ const REPEATABLE = [
   'agreement',
   'coverage',
   'class-check',
+  'delivery',
   'merge',
   'reproject',
   'correct',

@@ -22,6 +22,8 @@ const MADE: Record<string, string> = {
   coverage: 'measured',
   'class-check': 'compared',
   'plan-check': 'checked',
+  delivery: 'checked',
+  recipe: 'a recipe done',
   correct: 'corrected',
   network: 'adjusted',
   check: 'checked',

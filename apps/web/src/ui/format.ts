@@ -41,6 +41,7 @@ export const KIND_NAMES: Record<string, string> = {
   agreement: 'Strip agreement',
   coverage: 'Coverage',
   'class-check': 'Classes against a reference',
+  delivery: 'Delivery of tiles',
   'plan-check': 'Check of plan',
   photos: 'Photographs',
   geoid: 'Geoid grid',

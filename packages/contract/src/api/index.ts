@@ -49,6 +49,7 @@ export type DatasetKind =
   | 'agreement'
   | 'coverage'
   | 'class-check'
+  | 'delivery'
   | 'plan-check'
   | 'surface'
   | 'export'

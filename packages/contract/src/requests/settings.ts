@@ -471,6 +471,20 @@ export class MergeSettings {
 
 export class ClassCheckSettings {}
 
+export class DeliverySettings {
+  /** 0: found by itself. */
+  @IsOptional()
+  @IsInt({ message: 'The cap is a whole number of points.' })
+  @Min(0, range('The cap', 0, 1e9, 'points'))
+  @Max(1e9, range('The cap', 0, 1e9, 'points'))
+  capPoints?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(1, range('An open seam', 1, 1000, 'spacings'))
+  @Max(1000, range('An open seam', 1, 1000, 'spacings'))
+  seamSpacings?: number;
+}
+
 export class ReprojectSettings {
   /** System of a cloud whose file names none. */
   @IsOptional()
@@ -555,6 +569,7 @@ export const SETTINGS = {
   coverage: CoverageSettings,
   merge: MergeSettings,
   'class-check': ClassCheckSettings,
+  delivery: DeliverySettings,
   reproject: ReprojectSettings,
   'plan-check': PlanCheckSettings,
   correct: CorrectSettings,

@@ -10,5 +10,6 @@ export * from './recipe';
 export * from './thin';
 export * from './voxels';
 export * from './tiles';
+export * from './delivery';
 export * from './things';
 export * from './looks';

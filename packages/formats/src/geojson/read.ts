@@ -8,6 +8,9 @@ export interface Outline {
   kind: 'area' | 'line';
   /** Flat lists, x, y, x, y …: the outer ring and its holes of an area, one list of a line. */
   parts: number[][];
+  /** Of the index of a delivery: the tile's file, and how many points it holds. */
+  file?: string;
+  points?: number;
 }
 
 export interface Outlines {
@@ -93,7 +96,9 @@ export function readOutlines(bytes: Uint8Array, file: string): Outlines {
   if (type === 'FeatureCollection' && Array.isArray(features))
     features.forEach((f: unknown, i) => {
       const feature = (f ?? {}) as Record<string, unknown>;
+      const before = outlines.length;
       geometry(feature.geometry, nameOf(feature.properties, i), `feature ${i + 1}`, 0);
+      for (const o of outlines.slice(before)) Object.assign(o, tileOf(feature.properties));
     });
   else if (type === 'Feature') geometry(own, nameOf(properties, 0), 'feature 1', 0);
   else geometry(root, 'outline 1', 'geometry', 0);
@@ -105,6 +110,22 @@ export function readOutlines(bytes: Uint8Array, file: string): Outlines {
   const angles = state.least[0] >= -180 && state.most[0] <= 180 && state.least[1] >= -90 && state.most[1] <= 90;
   const named = systemNamed(crs, file);
   return { outlines, horizontal: named ?? (angles ? 0 : null) };
+}
+
+/** What an index of tiles says of one; nothing of other files. */
+function tileOf(properties: unknown): Pick<Outline, 'file' | 'points'> {
+  const p = (properties ?? {}) as Record<string, unknown>;
+  const file = [p.file, p.filename, p.location].find((v) => typeof v === 'string');
+  const whole = (v: unknown) => (typeof v === 'number' && Number.isInteger(v) && v >= 0 ? v : undefined);
+  const own = whole(p.points_own);
+  const points =
+    own === undefined
+      ? [p.points, p.point_count, p.count].map(whole).find((v) => v !== undefined)
+      : own + (whole(p.points_of_neighbours) ?? 0);
+  return {
+    ...(typeof file === 'string' ? { file: file.slice(0, 200) } : {}),
+    ...(points === undefined ? {} : { points }),
+  };
 }
 
 /** Code of the older "crs" member; 0 for longitude and latitude. */

@@ -18,6 +18,8 @@ import { sendPoints } from './pointFiles';
 import { qualityCsv } from './qualityCsv';
 import { type ClassCheck } from '@longheron/operations/edit';
 import { classesCsv } from './classesCsv';
+import { deliveryCsv } from './deliveryCsv';
+import { type DeliveryCheck } from '@longheron/core/cloud';
 import { voidsCsv, type CoverageContent } from './voidsCsv';
 import { residualsCsv } from './residualsCsv';
 import { datasetsOf, revisionDto } from './trail';
@@ -231,6 +233,11 @@ export function datasetRoutes(api: Router, { queue, store }: Services): void {
       const unit = (project.reference as ReferenceDto | null)?.unit ?? 'metre';
       response.type('text/csv').attachment(`${base}.csv`);
       response.send(voidsCsv(revision.content as unknown as CoverageContent, unit, String(revision.content.crs)));
+      return;
+    }
+    if (wanted === 'delivery' && dataset.kind === 'delivery') {
+      response.type('text/csv').attachment(`${base}.csv`);
+      response.send(deliveryCsv(revision.content.check as DeliveryCheck, String(revision.content.crs)));
       return;
     }
     if (wanted === 'classes' && dataset.kind === 'class-check') {

@@ -40,6 +40,7 @@ export interface TaskRequest {
     | 'reproject'
     | 'plan-check'
     | 'recipe'
+    | 'delivery'
     | 'correct';
   storeFolder: string;
   payload: Record<string, unknown>;

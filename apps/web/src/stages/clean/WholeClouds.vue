@@ -5,6 +5,7 @@ import { useProject } from '../../stores/project';
 import DatasetChoice from '../../ui/DatasetChoice.vue';
 import Num from '../../ui/Num.vue';
 import SystemChoice from '../../ui/SystemChoice.vue';
+import TileDelivery from './TileDelivery.vue';
 
 /** What is done to clouds as a whole: several as one, and one of another system into that of the project. */
 const store = useProject();
@@ -101,6 +102,7 @@ const reproject = () =>
       >Bring it in</el-button
     >
   </el-form>
+  <TileDelivery />
 </template>
 
 <style scoped>

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { type FinderName } from '../finders';
 import { type Selection } from '../selection';
 import { parseRecipe, repeatable, stepWords, type RecipeStep } from '.';
 
@@ -7,7 +8,7 @@ const rows = (object: string, mode: 'add' | 'within' | 'subtract' = 'add'): Sele
   mode,
   shape: { kind: 'rows', object, name: 'found' },
 });
-const found = (object: string) =>
+const found = (object: string): { finder: FinderName; settings: Record<string, number> } | undefined =>
   object === 'a'
     ? { finder: 'groups' as const, settings: { gapM: 0.5, most: 50 } }
     : object === 'b'
