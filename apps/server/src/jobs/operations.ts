@@ -21,14 +21,18 @@ export async function current(datasetId: number): Promise<Current> {
 }
 
 /**
- * Marks that helped to make a cloud, by name: those that a height correction anywhere before it was taken from. They
- * cannot prove it.
+ * Marks that helped to make a cloud, by name: those that it was placed by, or that a height correction was taken from,
+ * anywhere before it. They cannot prove it.
  */
 export async function marksUsedFor(cloud: Revision): Promise<Record<string, string>> {
   const out: Record<string, string> = {};
   let at: Revision | null = cloud;
   for (let step = 0; at && step < LONGEST_TRAIL; step++) {
-    const { corrected } = at.content as { corrected?: { marks: string[]; valueM: number } };
+    const { corrected, aligned } = at.content as {
+      corrected?: { marks: string[]; valueM: number };
+      aligned?: { points: Array<{ mark: string }> };
+    };
+    for (const { mark } of aligned?.points ?? []) out[mark] ??= 'the cloud was placed by it';
     for (const name of corrected?.marks ?? [])
       out[name] ??= `the height correction of ${(100 * corrected!.valueM).toFixed(1)} cm was taken from it`;
     const before: number | undefined = at.inputs.find((i) => i.role === 'cloud')?.revisionId;
@@ -130,6 +134,13 @@ export async function payloadOf(
     const edited = { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits };
     return { edited, las: cloud.las, crs, from: s.from, name: inputs.cloud[0].dataset.name };
   }
+  if (operation === 'align')
+    return {
+      edited: { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits },
+      ...{ las: cloud.las, crs, name: inputs.cloud[0].dataset.name },
+      ...{ pairs: s.pairs, scale: s.scale, level: s.level },
+      marks: inputs.marks.flatMap((_, i) => content('marks', i).marks as unknown[]),
+    };
   if (operation === 'plan-check')
     return {
       ...s,

@@ -158,6 +158,14 @@ export const PLANS: Record<string, OperationPlan> = {
     roles: { cloud: { kinds: ['point-cloud'] } },
     defaults: {},
   },
+  align: {
+    task: 'align',
+    version: 1,
+    title: 'Place a cloud by marks',
+    output: { kind: 'point-cloud', stage: 'clean', name: 'Placed cloud' },
+    roles: { cloud: { kinds: ['point-cloud'] }, marks: { kinds: ['marks'], several: true } },
+    defaults: { scale: 'plan', level: false },
+  },
   check: {
     task: 'check',
     version: 1,

@@ -7,7 +7,7 @@ import { classify } from './tasks/classify';
 import { compare } from './tasks/compare';
 import { demoFiles, demoHead } from './tasks/demo';
 import { bringEditsIn, edit, editedFile, extract, find, groundHeights, select, type EditedCloud } from './tasks/edit';
-import { merge, reproject } from './tasks/combine';
+import { align, merge, reproject } from './tasks/combine';
 import { coverage } from './tasks/coverage';
 import { delivery } from './tasks/delivery';
 import { correct } from './tasks/correct';
@@ -98,6 +98,7 @@ const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<T
   'plan-check': planCheck,
   recipe,
   delivery,
+  align,
   correct,
   events,
   'export-cloud': exportCloud,

@@ -58,6 +58,7 @@ export const MADE: Record<string, string> = {
   agreement: 'compared',
   merge: 'merged',
   reproject: 'brought into the system',
+  align: 'placed by marks',
   coverage: 'measured',
   'class-check': 'compared',
   delivery: 'checked',

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type DatasetDto, type NoticeDto, type RunDto } from '@longheron/contract/api';
 import { lookedAt, type DeliveryCheck, type Look } from '@longheron/core/cloud';
+import { rotationFromAngles } from '@longheron/core/frames';
 import { memorySource } from '@longheron/formats/bytes';
 import { crsCodesOf, LasFile } from '@longheron/formats/las';
 import { testServer, type TestServer } from './server';
@@ -27,6 +28,23 @@ const ring = (w: number, s: number, e: number, n: number) => [
     [w, s],
   ].map(([x, y]) => [467_000 + x, 6_215_000 + y]),
 ];
+
+/** A place of the project in a frame that is turned by 40 degrees, leans by 3, and has true lengths. */
+const FACTOR = 0.9996064;
+const TURN = rotationFromAngles((3 * Math.PI) / 180, 0, (40 * Math.PI) / 180);
+const toLocal = (e: number, n: number, h: number): [number, number, number] => {
+  const d = [(e - 467_020) / FACTOR, (n - 6_215_015) / FACTOR, h - 3];
+  return [0, 1, 2].map((k) => TURN[k] * d[0] + TURN[3 + k] * d[1] + TURN[6 + k] * d[2]) as [number, number, number];
+};
+const MARKS: Array<[string, number, number, number]> = [
+  ['A', 467_001, 6_215_001, 3.01],
+  ['B', 467_038, 6_215_002, 3.02],
+  ['C', 467_021, 6_215_028, 3.5],
+  ['D', 467_005, 6_215_025, 4.5],
+];
+const LOCAL_MARKS = MARKS.map(
+  ([name, e, n, h]) => [name, ...toLocal(e, n, h).map((v) => Number(v.toFixed(3)))] as [string, number, number, number],
+);
 
 let s: TestServer;
 const root = mkdtempSync(join(tmpdir(), 'longheron-whole-'));
@@ -59,6 +77,14 @@ const codes = async (id: number) =>
 
 beforeAll(async () => {
   writeFileSync(join(root, 'west.xyz'), sheet(0, true));
+  const local = sheet(0, true)
+    .trim()
+    .split('\n')
+    .map((line) => toLocal(...(line.split(' ').map(Number) as [number, number, number])).map((v) => v.toFixed(3)));
+  writeFileSync(join(root, 'local.xyz'), local.map((p) => `${p.join(' ')}\n`).join(''));
+  const rows = MARKS.map(([name, ...p]) => `${name},check,${p.join(',')},0.005,0.005,0.005,\n`);
+  const head = 'name,role,easting_m,northing_m,height_m,sd_e_m,sd_n_m,sd_h_m,note\n';
+  writeFileSync(join(root, 'marks.csv'), `${head}${rows.join('')}`);
   writeFileSync(join(root, 'east.xyz'), sheet(40, false));
   const feature = (name: string, rings: number[][][]) => ({
     ...{ type: 'Feature', properties: { name }, geometry: { type: 'Polygon', coordinates: rings } },
@@ -192,6 +218,44 @@ describe('clouds as a whole', () => {
       ...{ operation: 'export-cloud', inputs: { cloud: west.id }, settings: { system: 'UTM 33' } },
     });
     expect([refused.status, JSON.stringify(refused.body)]).toEqual([422, expect.stringContaining('written like')]);
+  });
+
+  it('places a cloud in a frame of its own by marks, which then cannot prove it', async () => {
+    const west = (await named('west.xyz'))!;
+    const local = await take('local.xyz');
+    const marks = await take('marks.csv');
+    const pairs = LOCAL_MARKS.map(([mark, ...p]) => ({ mark, x: p[0], y: p[1], z: p[2] }));
+    const made = await run('align', { cloud: local.id, marks: marks.id }, { pairs });
+    expect(made.name).toBe('local.xyz placed');
+    const { aligned } = made.revision.content as unknown as { aligned: Record<string, number> };
+    expect(aligned.sdM).toBeLessThan(0.0005);
+    expect(aligned.headingDeg).toBeCloseTo(-40, 2);
+    const { factor } = await s.get<{ factor: number }>('/projects/1/plan-factor?at=467016.25,6215014,3.5075');
+    expect(aligned.stretch).toEqual([expect.closeTo(factor, 8), 1]);
+    const [a, b] = [await points(west.revision.content.las), await points(made.revision.content.las)];
+    let worst = 0;
+    for (const [axis, k] of (['x', 'y', 'z'] as const).entries())
+      for (let i = 0; i < a.all.count; i++) {
+        const value = (p: typeof a) => p.all[k][i] * p.header.scale[axis] + p.header.offset[axis];
+        worst = Math.max(worst, Math.abs(value(a) - value(b)));
+      }
+    // the file of the frame of its own has millimetres, and so have the picks
+    expect(worst).toBeLessThan(0.0025);
+    const all = { regions: [], inverted: false, filter: { hiddenClasses: [], rejected: 'shown' } };
+    await s.send('POST', `/projects/1/datasets/${made.id}/edit`, {
+      ...{ selection: all, act: { kind: 'class', to: 2 }, revision: made.revision.id },
+    });
+    const check = await run('check', { cloud: made.id, marks: marks.id });
+    const { figures } = check.revision.content as unknown as {
+      figures: { marks: Array<{ name: string; used: boolean; reason: string }> };
+    };
+    expect(figures.marks.map((m) => [m.name, m.used])).toEqual(LOCAL_MARKS.map(([n]) => [n, false]));
+    expect(figures.marks[0].reason).toContain('the cloud was placed by it');
+    const few = await s.send('POST', '/projects/1/runs', {
+      ...{ operation: 'align', inputs: { cloud: local.id, marks: marks.id }, settings: { pairs: pairs.slice(0, 1) } },
+    });
+    expect([few.status, JSON.stringify(few.body)]).toEqual([422, expect.stringContaining('three points')]);
+    expect((await s.send('GET', '/projects/1/plan-factor?at=1,2')).status).toBe(400);
   });
 
   it('measures between points, keeps it, and writes it with units named', async () => {

@@ -32,6 +32,7 @@ const REPEATABLE = [
   'delivery',
   'merge',
   'reproject',
+  'align',
   'correct',
   'surface',
   'report',

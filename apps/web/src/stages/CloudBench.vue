@@ -14,6 +14,7 @@ import { useSelection, type SelectionMode } from '../stores/selection';
 import { useView } from '../stores/view';
 import { type MapShape } from '../map/shapes';
 import { pairs } from './outlines';
+import { systemOf } from './systems';
 import SelectOverlay from '../views3d/SelectOverlay.vue';
 import { type CloudScene } from '../views3d/CloudScene';
 import CloudView from '../views3d/CloudView.vue';
@@ -35,6 +36,8 @@ const emit = defineEmits<{ picture: [blob: Blob] }>();
 const store = useProject();
 const view = useView();
 const layout = useLocalStorage<'plan' | 'both' | 'cloud' | 'two'>(`longheron.layout.${props.storageKey}`, 'both');
+/** What is made of a cloud without a system is no better placed than it. */
+const unplaced = computed(() => !!props.dataset?.revision.content.index && systemOf(props.dataset) === '');
 const scene = shallowRef<CloudScene | null>(null);
 const lookedOn = useLocalStorage('longheron.lookedAt', false);
 const looked = useLookedMap(
@@ -113,57 +116,63 @@ async function takePicture(): Promise<void> {
 
 <template>
   <div class="bench" :class="{ section: view.section && dataset }">
-    <div class="tabs">
-      <div role="tablist" aria-label="Layout">
-        <button role="tab" :aria-selected="layout === 'plan'" @click="layout = 'plan'">Plan</button>
-        <button role="tab" :aria-selected="layout === 'both'" :disabled="!dataset" @click="layout = 'both'">
-          Plan and cloud
-        </button>
-        <button role="tab" :aria-selected="layout === 'cloud'" :disabled="!dataset" @click="layout = 'cloud'">
-          Cloud
-        </button>
-        <button
-          role="tab"
-          :aria-selected="layout === 'two'"
-          :disabled="!dataset"
-          title="Two views with one camera: before and after, two clouds, two colourings"
-          @click="layout = 'two'"
-        >
-          Side by side
-        </button>
+    <div>
+      <div class="tabs">
+        <div role="tablist" aria-label="Layout">
+          <button role="tab" :aria-selected="layout === 'plan'" @click="layout = 'plan'">Plan</button>
+          <button role="tab" :aria-selected="layout === 'both'" :disabled="!dataset" @click="layout = 'both'">
+            Plan and cloud
+          </button>
+          <button role="tab" :aria-selected="layout === 'cloud'" :disabled="!dataset" @click="layout = 'cloud'">
+            Cloud
+          </button>
+          <button
+            role="tab"
+            :aria-selected="layout === 'two'"
+            :disabled="!dataset"
+            title="Two views with one camera: before and after, two clouds, two colourings"
+            @click="layout = 'two'"
+          >
+            Side by side
+          </button>
+        </div>
+        <span class="tools">
+          <span v-if="drawing" class="soft">Two clicks in plan set the line</span>
+          <button
+            v-if="dataset && (layout === 'plan' || layout === 'both')"
+            class="small"
+            :aria-pressed="drawing"
+            @click="drawing = !drawing"
+          >
+            Draw a section
+          </button>
+          <button
+            v-if="dataset && (layout === 'plan' || layout === 'both')"
+            class="small"
+            :aria-pressed="lookedOn"
+            title="Where this cloud was looked at closely or in a section, and where never"
+            @click="lookedOn = !lookedOn"
+          >
+            Looked at
+          </button>
+          <select
+            v-if="dataset && !view.section && rail.offered.value.length"
+            class="small"
+            aria-label="Section led along"
+            @change="lead"
+          >
+            <option value="">Section across …</option>
+            <option v-for="o in rail.offered.value" :key="o.key" :value="o.key">{{ o.label }}</option>
+          </select>
+          <button v-if="reportPicture && dataset && layout !== 'plan'" class="small" @click="takePicture">
+            Put in report
+          </button>
+        </span>
       </div>
-      <span class="tools">
-        <span v-if="drawing" class="soft">Two clicks in plan set the line</span>
-        <button
-          v-if="dataset && (layout === 'plan' || layout === 'both')"
-          class="small"
-          :aria-pressed="drawing"
-          @click="drawing = !drawing"
-        >
-          Draw a section
-        </button>
-        <button
-          v-if="dataset && (layout === 'plan' || layout === 'both')"
-          class="small"
-          :aria-pressed="lookedOn"
-          title="Where this cloud was looked at closely or in a section, and where never"
-          @click="lookedOn = !lookedOn"
-        >
-          Looked at
-        </button>
-        <select
-          v-if="dataset && !view.section && rail.offered.value.length"
-          class="small"
-          aria-label="Section led along"
-          @change="lead"
-        >
-          <option value="">Section across …</option>
-          <option v-for="o in rail.offered.value" :key="o.key" :value="o.key">{{ o.label }}</option>
-        </select>
-        <button v-if="reportPicture && dataset && layout !== 'plan'" class="small" @click="takePicture">
-          Put in report
-        </button>
-      </span>
+      <p v-if="unplaced" class="unplaced">
+        {{ dataset!.name }} names no coordinate system: where it lies on Earth is not defined. Say which it is in, or
+        place it by marks, in Clean under Clouds.
+      </p>
     </div>
     <div class="views" :class="dataset ? layout : 'plan'">
       <div v-if="layout === 'plan' || layout === 'both' || !dataset" class="view">
@@ -223,12 +232,21 @@ async function takePicture(): Promise<void> {
   position: absolute;
   inset: 0;
   display: grid;
-  grid-template-rows: 32px minmax(0, 1fr);
+  grid-template-rows: auto minmax(0, 1fr);
 }
 .bench.section {
-  grid-template-rows: 32px minmax(0, 1fr) minmax(150px, 36%);
+  grid-template-rows: auto minmax(0, 1fr) minmax(150px, 36%);
+}
+.unplaced {
+  margin: 0;
+  padding: 4px 12px;
+  font-size: 12px;
+  background: #fff4dd;
+  color: #6b4300;
+  border-bottom: 1px solid var(--line);
 }
 .tabs {
+  height: 32px;
   display: flex;
   justify-content: space-between;
   align-items: center;

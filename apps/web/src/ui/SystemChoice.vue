@@ -32,12 +32,13 @@ async function search(text: string): Promise<void> {
 <template>
   <el-form-item :label="label ?? 'Projected coordinate system (EPSG list)'">
     <el-select
-      v-model="horizontal"
+      :model-value="horizontal || undefined"
       filterable
       remote
       :remote-method="search"
       :aria-label="label ?? 'Projected coordinate system'"
       placeholder="Code, name or country"
+      @update:model-value="horizontal = $event"
     >
       <el-option v-for="e in found" :key="e.code" :value="e.code" :label="`${e.name} (${e.code})`" />
     </el-select>

@@ -19,6 +19,7 @@ const MADE: Record<string, string> = {
   agreement: 'compared',
   merge: 'merged',
   reproject: 'brought into the system',
+  align: 'placed by marks',
   coverage: 'measured',
   'class-check': 'compared',
   'plan-check': 'checked',

@@ -2,11 +2,13 @@ import { Type } from 'class-transformer';
 import { PLATFORMS, type Platform } from '@longheron/core/inertial';
 import { INTERNATIONAL_FRAMES, type InternationalFrame } from '@longheron/core/frames';
 import {
+  ArrayMaxSize,
   ArrayMinSize,
   IsArray,
   IsBoolean,
   IsIn,
   IsInt,
+  IsNotEmpty,
   IsNumber,
   IsObject,
   IsOptional,
@@ -492,6 +494,34 @@ export class ReprojectSettings {
   from?: string;
 }
 
+/** A point of a cloud in a frame of its own, and the mark that it is. */
+export class PlacedPair {
+  @IsString()
+  @IsNotEmpty({ message: 'Say which mark the point is.' })
+  mark!: string;
+  @IsNumber({}, { message: 'The place in the cloud is three numbers.' })
+  x!: number;
+  @IsNumber({}, { message: 'The place in the cloud is three numbers.' })
+  y!: number;
+  @IsNumber({}, { message: 'The place in the cloud is three numbers.' })
+  z!: number;
+}
+
+export class AlignSettings {
+  @IsArray()
+  @ArrayMinSize(2, { message: 'It takes three points, or two of a cloud that is level.' })
+  @ArrayMaxSize(200, { message: 'At most 200 points.' })
+  @ValidateNested({ each: true })
+  @Type(() => PlacedPair)
+  pairs!: PlacedPair[];
+  @IsOptional()
+  @IsIn(['one', 'plan', 'free'], { message: 'Lengths stay, are shortened as the plan is, or follow the points.' })
+  scale?: 'one' | 'plan' | 'free';
+  @IsOptional()
+  @IsBoolean()
+  level?: boolean;
+}
+
 export class CheckSettings {}
 
 export class SurfaceSettings {
@@ -571,6 +601,7 @@ export const SETTINGS = {
   'class-check': ClassCheckSettings,
   delivery: DeliverySettings,
   reproject: ReprojectSettings,
+  align: AlignSettings,
   'plan-check': PlanCheckSettings,
   correct: CorrectSettings,
   surface: SurfaceSettings,

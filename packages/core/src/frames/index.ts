@@ -10,3 +10,4 @@ export * from './units';
 export * from './angles';
 export * from './europe';
 export * from './geoidGrid';
+export * from './placing';

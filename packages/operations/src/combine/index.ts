@@ -1,3 +1,4 @@
 /** Several clouds as one, and clouds in another coordinate system. */
 export * from './merge';
 export * from './reproject';
+export * from './align';

@@ -1,9 +1,12 @@
 import { type Request, type Router } from 'express';
 import { type ProjectDto, type ReferenceDto } from '@longheron/contract/api';
 import { CreateProject, ReferenceLine, UpdateProject } from '@longheron/contract/requests';
+import { planFactor } from '@longheron/core/frames';
+import { parseSystem } from '@longheron/formats/crs';
 import { Project } from '../../database/models';
 import { bodyOf, idOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
+import { systemText } from '../../jobs/operations';
 import { type Services } from '../../services';
 import { describeReference } from '../systems';
 import { refreshPreviews } from './previews';
@@ -53,6 +56,21 @@ export function projectRoutes(api: Router, services: Services): void {
     await refreshPreviews(services, project);
     queue.tell(Number(project.id), 'project', Number(project.id));
     response.json(dto(project));
+  });
+
+  /** What lengths on the ground are multiplied with in the plan of the project, at a place of it (?at=E,N,H in metres). */
+  api.get('/projects/:projectId/plan-factor', async (request, response) => {
+    const project = await projectOf(request);
+    const at = String(request.query.at ?? '')
+      .split(',')
+      .map(Number);
+    if (at.length !== 3 || !at.every(Number.isFinite))
+      throw new HttpError(400, 'A place is three numbers: easting, northing, height.', {
+        code: 'invalid',
+        field: 'at',
+      });
+    const factor = planFactor(parseSystem(systemText(project)), [at[0], at[1], at[2]]);
+    response.json({ factor: Number.isFinite(factor) ? factor : null });
   });
 
   /** Systems that the files taken in so far speak for, each with its reason. */

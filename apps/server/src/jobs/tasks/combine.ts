@@ -1,7 +1,9 @@
-import { part, type Notice, type Watch } from '@longheron/core/shared';
+import { placeByPoints, planFactor, type PlacingScale } from '@longheron/core/frames';
+import { part, Problem, type Notice, type Watch } from '@longheron/core/shared';
+import { type Mark } from '@longheron/core/accuracy';
 import { parseSystem } from '@longheron/formats/crs';
 import { type MergedStrips } from '@longheron/formats/las';
-import { mergeClouds, reprojectCloud } from '@longheron/operations/combine';
+import { mergeClouds, placeCloud, reprojectCloud } from '@longheron/operations/combine';
 import { storeCloud } from './cloudStore';
 import { bringEditsIn, type EditedCloud } from './edit';
 import { objectPath, Shelf } from './shelf';
@@ -84,5 +86,70 @@ export async function reproject(r: TaskRequest, watch: Watch): Promise<TaskResul
       },
     ],
     log: [`${made.written} points carried from ${a} to ${b}.`],
+  };
+}
+
+/** A cloud in a frame of its own, placed by marks that are known in it. */
+export async function align(r: TaskRequest, watch: Watch): Promise<TaskResult> {
+  const p = r.payload as unknown as {
+    las: string;
+    crs: string;
+    name: string;
+    pairs: Array<{ mark: string; x: number; y: number; z: number }>;
+    marks: Mark[];
+    scale: 'one' | 'plan' | 'free';
+    level: boolean;
+  };
+  const to = parseSystem(p.crs);
+  const known = p.pairs.map(({ mark }) => {
+    const found = p.marks.find((m) => m.name === mark);
+    if (found) return found;
+    throw new Problem(`There is no mark ${mark}.`, {
+      ...{ code: 'align-mark', place: mark },
+      remedy: 'Choose the file of marks that holds it.',
+    });
+  });
+  const given = known.map((m): [number, number, number] => [m.eastingM, m.northingM, m.heightM]);
+  const middle = [0, 1, 2].map((k) => given.reduce((s, g) => s + g[k] / given.length, 0)) as [number, number, number];
+  const scale: PlacingScale = p.scale === 'plan' ? { kind: 'plan', factor: planFactor(to, middle) } : { kind: p.scale };
+  const placing = placeByPoints(
+    p.pairs.map(({ x, y, z }) => [x, y, z] as const),
+    given,
+    { scale, level: p.level },
+  );
+  const shelf = new Shelf(r.storeFolder);
+  let written = 0;
+  const las = await shelf.file(async (path) => {
+    const at = objectPath(r.storeFolder, p.las);
+    ({ written } = await placeCloud(at, path, to, placing, part(watch, 0, 0.5), p.name));
+  }, 'las');
+  const stored = await storeCloud(shelf, r.storeFolder, las.sha256, part(watch, 0.5, 1));
+  const { residuals, missesM, sdM, redundancy, stretch, headingDeg, tiltDeg } = placing;
+  const points = known.map((m, i) => ({ mark: m.name, ...residuals[i], missM: missesM[i] }));
+  const used = known.map((m) => m.name).join(', ');
+  const notices: Notice[] = [
+    {
+      ...{ code: 'aligned', severity: 'info' },
+      text: `Placed by ${used}${sdM === null ? '; nothing is left over to judge it by' : `: 1 SD of a coordinate ${(100 * sdM).toFixed(1)} cm`}.`,
+      effect: 'These marks cannot prove this cloud.',
+    },
+  ];
+  if (redundancy === 0 || points.every((q) => q.missM === null))
+    notices.push({
+      ...{ code: 'align-few', severity: 'warning' },
+      text: `${points.length} points place the cloud, none checks another.`,
+      effect: 'A point that was picked wrongly would not show.',
+      remedy: 'Add a point.',
+    });
+  return {
+    name: `${p.name} placed`,
+    content: {
+      ...{ las: las.sha256, bytes: las.bytes, ...stored, figures: { points: written }, crs: p.crs },
+      aligned: { points, sdM, redundancy, stretch, headingDeg, tiltDeg, scale: p.scale, level: p.level },
+    },
+    contentHash: las.sha256,
+    objects: shelf.objects,
+    notices,
+    log: [`${written} points placed by ${used}.`],
   };
 }

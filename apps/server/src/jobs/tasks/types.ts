@@ -41,6 +41,7 @@ export interface TaskRequest {
     | 'plan-check'
     | 'recipe'
     | 'delivery'
+    | 'align'
     | 'correct';
   storeFolder: string;
   payload: Record<string, unknown>;

@@ -160,7 +160,7 @@ watchEffect(() => (view.active = (byHand.value ? chosen.value?.id : result.value
           value="whole"
           label="Clouds"
       /></el-radio-group>
-      <WholeClouds v-if="panel === 'whole'" />
+      <WholeClouds v-if="panel === 'whole'" :dataset="chosen" />
       <Recipes v-else-if="panel === 'recipes'" :dataset="chosen" />
       <ByHand v-else-if="byHand && chosen && panel === 'hand'" :dataset="chosen" />
       <FindPoints v-else-if="byHand && chosen" :dataset="chosen" />

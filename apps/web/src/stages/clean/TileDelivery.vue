@@ -83,7 +83,6 @@ const map = computed(() => {
 </script>
 
 <template>
-  <h2 class="gap">Check a delivery of tiles</h2>
   <p class="soft">
     Counts and corners of tiles that were taken in, against their index (GeoJSON) and against each other: what is
     missing, twice, cut off at a cap, or does not join.
@@ -182,9 +181,6 @@ const map = computed(() => {
 </template>
 
 <style scoped>
-.gap {
-  margin-top: 20px;
-}
 .map {
   width: 100%;
   max-height: 240px;
@@ -205,7 +201,7 @@ const map = computed(() => {
 .fault.strong {
   fill: #a8402eaa;
 }
-td {
+.figures td {
   white-space: normal;
   vertical-align: top;
 }

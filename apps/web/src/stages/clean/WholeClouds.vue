@@ -2,12 +2,16 @@
 import { computed, ref, watch } from 'vue';
 import { type DatasetDto } from '@longheron/contract/api';
 import { useProject } from '../../stores/project';
+import Fold from '../../ui/Fold.vue';
+import { systemOf } from '../systems';
 import DatasetChoice from '../../ui/DatasetChoice.vue';
 import Num from '../../ui/Num.vue';
 import SystemChoice from '../../ui/SystemChoice.vue';
+import PlaceByMarks from './PlaceByMarks.vue';
 import TileDelivery from './TileDelivery.vue';
 
 /** What is done to clouds as a whole: several as one, and one of another system into that of the project. */
+defineProps<{ dataset?: DatasetDto }>();
 const store = useProject();
 const clouds = computed(() => store.ofKind('point-cloud').filter((d) => d.revision.content.las));
 const chosen = ref<number[]>([]);
@@ -24,11 +28,6 @@ const merge = async () => {
   chosen.value = [];
 };
 
-/** System that a cloud is in, as its file or the job that made it says; '' when nothing does. */
-const systemOf = (d: DatasetDto) => {
-  const { crs, facts } = d.revision.content as { crs?: string; facts?: { extent?: { crs?: string | null } | null } };
-  return crs ?? facts?.extent?.crs ?? '';
-};
 const project = computed(() => {
   const r = store.project?.reference;
   return r ? `EPSG:${r.horizontal}${r.vertical ? `+${r.vertical}` : ''}` : '';
@@ -57,58 +56,58 @@ const reproject = () =>
 </script>
 
 <template>
-  <h2>Merge clouds</h2>
-  <p class="soft">
-    Makes one cloud of several, with what was done to them by hand. Every attribute is kept, extra bytes by their names;
-    strips that clash are moved up.
-  </p>
-  <el-form novalidate label-position="top" @submit.prevent="merge">
-    <DatasetChoice
-      v-model="chosen"
-      label="Clouds"
-      :datasets="clouds"
-      several
-      collapse
-      placeholder="Choose two or more"
-    />
-    <el-form-item label="Strips of one number are"
-      ><el-select v-model="strips" aria-label="Strips of one number are"
-        ><el-option value="by time" label="one when seen within two minutes" /><el-option
-          value="same"
-          label="always one (tiles of a delivery)" /><el-option
-          value="apart"
-          label="never one (other sessions)" /></el-select
-    ></el-form-item>
-    <p v-if="taken.length > 2" class="soft">
-      <el-button link @click="chosen = taken">All {{ taken.length }} that were taken in</el-button>
+  <Fold heading="Merge clouds" open>
+    <p class="soft">
+      Makes one cloud of several, with what was done to them by hand. Every attribute is kept, extra bytes by their
+      names; strips that clash are moved up.
     </p>
-    <el-button type="primary" native-type="submit" :disabled="chosen.length < 2">Merge them</el-button>
-    <span v-if="chosen.length > 1" class="soft count"><Num :value="points" /> points</span>
-  </el-form>
-  <h2 class="gap">Into the project's system</h2>
-  <p class="soft">
-    A cloud in another system or with other heights is carried into {{ project || 'the system of the project' }}, over
-    geographic coordinates. The file taken in stays as it is.
-  </p>
-  <p v-if="others.length === 0" class="soft">All clouds are in the system of the project.</p>
-  <el-form v-else novalidate label-position="top" @submit.prevent="reproject">
-    <DatasetChoice v-model="source" label="Cloud" :datasets="others" />
-    <p v-if="from">It is in {{ from }}, as its file says.</p>
-    <template v-else>
-      <p class="state warn">Its file names no system: say which it is in.</p>
-      <SystemChoice v-model:horizontal="horizontal" v-model:vertical="vertical" label="It is in" />
-    </template>
-    <el-button type="primary" native-type="submit" :disabled="!source || !project || (!from && !horizontal)"
-      >Bring it in</el-button
-    >
-  </el-form>
-  <TileDelivery />
+    <el-form novalidate label-position="top" @submit.prevent="merge">
+      <DatasetChoice
+        v-model="chosen"
+        label="Clouds"
+        :datasets="clouds"
+        several
+        collapse
+        placeholder="Choose two or more"
+      />
+      <el-form-item label="Strips of one number are"
+        ><el-select v-model="strips" aria-label="Strips of one number are"
+          ><el-option value="by time" label="one when seen within two minutes" /><el-option
+            value="same"
+            label="always one (tiles of a delivery)" /><el-option
+            value="apart"
+            label="never one (other sessions)" /></el-select
+      ></el-form-item>
+      <p v-if="taken.length > 2" class="soft">
+        <el-button link @click="chosen = taken">All {{ taken.length }} that were taken in</el-button>
+      </p>
+      <el-button type="primary" native-type="submit" :disabled="chosen.length < 2">Merge them</el-button>
+      <span v-if="chosen.length > 1" class="soft count"><Num :value="points" /> points</span>
+    </el-form>
+  </Fold>
+  <Fold heading="Into the project's system">
+    <p class="soft">
+      A cloud in another system or with other heights is carried into {{ project || 'the system of the project' }}, over
+      geographic coordinates. The file taken in stays as it is.
+    </p>
+    <p v-if="others.length === 0" class="soft">All clouds are in the system of the project.</p>
+    <el-form v-else novalidate label-position="top" @submit.prevent="reproject">
+      <DatasetChoice v-model="source" label="Cloud" :datasets="others" />
+      <p v-if="from">It is in {{ from }}, as its file says.</p>
+      <template v-else>
+        <p class="state warn">Its file names no system: say which it is in.</p>
+        <SystemChoice v-model:horizontal="horizontal" v-model:vertical="vertical" label="It is in" />
+      </template>
+      <el-button type="primary" native-type="submit" :disabled="!source || !project || (!from && !horizontal)"
+        >Bring it in</el-button
+      >
+    </el-form>
+  </Fold>
+  <Fold heading="Place a cloud by marks"><PlaceByMarks :dataset="dataset" /></Fold>
+  <Fold heading="Check a delivery of tiles"><TileDelivery /></Fold>
 </template>
 
 <style scoped>
-.gap {
-  margin-top: 20px;
-}
 .count {
   margin-left: 10px;
 }

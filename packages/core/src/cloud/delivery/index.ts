@@ -21,7 +21,7 @@ export interface DeliverySettings {
   /** A seam is open where the points of two tiles lie farther apart than this many spacings. */
   seamSpacings: number;
 }
-export const DELIVERY_DEFAULTS: DeliverySettings = { capPoints: 0, seamSpacings: 8 };
+export const DELIVERY_DEFAULTS: DeliverySettings = { capPoints: 0, seamSpacings: 4 };
 
 export type DeliveryFault =
   'missing' | 'unlisted' | 'count' | 'outside' | 'duplicate' | 'cap' | 'overlap' | 'gap' | 'hole';
