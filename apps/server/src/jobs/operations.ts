@@ -75,6 +75,7 @@ export async function payloadOf(
   inputs: Record<string, Current[]>,
   settings: Record<string, unknown>,
   store: ObjectStore,
+  outputDataset?: number,
 ): Promise<Record<string, unknown>> {
   const s = { ...PLANS[operation].defaults, ...settings } as Record<string, never>;
   const crs = systemText(project);
@@ -108,6 +109,7 @@ export async function payloadOf(
     return {
       data: await assembleReport(project, surface[0], check[0], {
         ...{ plan: plan?.[0], strips: strips?.[0], coverage: coverage?.[0], classes: classes?.[0] },
+        before: outputDataset ? await current(outputDataset) : undefined,
       }),
     };
   }

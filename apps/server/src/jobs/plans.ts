@@ -168,7 +168,7 @@ export const PLANS: Record<string, OperationPlan> = {
   },
   check: {
     task: 'check',
-    version: 1,
+    version: 2,
     title: 'Check heights at marks',
     output: { kind: 'residuals', stage: 'prove', name: 'Height residuals' },
     roles: { cloud: { kinds: ['point-cloud'] }, marks: { kinds: ['marks'], several: true } },
@@ -211,7 +211,7 @@ export const PLANS: Record<string, OperationPlan> = {
   },
   'plan-check': {
     task: 'plan-check',
-    version: 1,
+    version: 2,
     title: 'Check plan at marks',
     output: { kind: 'plan-check', stage: 'prove', name: 'Plan residuals' },
     roles: {
@@ -250,7 +250,7 @@ export const PLANS: Record<string, OperationPlan> = {
   },
   report: {
     task: 'report',
-    version: 1,
+    version: 2,
     title: 'Write the report',
     output: { kind: 'report', stage: 'deliver', name: 'Report' },
     roles: {

@@ -224,7 +224,7 @@ export class JobQueue {
         remedy: 'Choose a value within the range.',
       });
     const inputs = await this.inputsOf(plan.roles, inputIds, projectId);
-    const payload = await payloadOf(operation, project, inputs, settings, this.store);
+    const payload = await payloadOf(operation, project, inputs, settings, this.store, outputDataset);
     if (operation === 'events') {
       // of the mounting only the sensor named counts, or none of it
       const { sensor } = settings as { sensor?: string };

@@ -2,6 +2,19 @@ import { type ReportData } from './content';
 import { facts, h2, plain, right, table, value, type Figures, type Node } from './elements';
 import { histogramSvg, residualMapSvg, type PlotMark, type PlotUnit } from './plots';
 
+function tiltRow(f: Figures, small: PlotUnit): Array<[string, Node]> {
+  const t = (f as unknown as { trend?: Record<string, number | boolean> | null }).trend;
+  if (!t) return [];
+  const side = (k: string) =>
+    `${value(t[`${k}_m_per_100m`], small, 1)} (1 SD ${value(t[`sd_${k}_m_per_100m`], small, 1)})`;
+  return [
+    [
+      'Tilt on 100 m',
+      `${side('east')} to the east, ${side('north')} to the north, ${t.significant ? 'significant' : 'not significant'} (Fisher, 5 %)`,
+    ],
+  ];
+}
+
 /** The chapter on the accuracy of heights. */
 export function accuracy(f: Figures, data: ReportData, small: PlotUnit, factor: number, symbol: string): Node[] {
   const marks = f.marks as unknown as Array<{
@@ -55,6 +68,7 @@ export function accuracy(f: Figures, data: ReportData, small: PlotUnit, factor: 
         'Bias',
         `t = ${typeof f.bias_t === 'number' ? f.bias_t.toFixed(2) : 'none'}, ${f.bias_significant ? 'significant' : 'not significant'} (two-sided, 5 %)`,
       ],
+      ...tiltRow(f, small),
       [
         'Smallest supportable contour interval',
         typeof f.contour_interval_m === 'number' ? `${f.contour_interval_m} m (3.2898 RMSE, rounded up)` : 'none',

@@ -1,5 +1,6 @@
 import { type Look } from '@longheron/core/cloud';
 import { type EditedCloud } from '../jobs/tasks/edit';
+import { type ReportSummary } from './changes';
 import { type ClassProof } from './classes';
 import { type CoverageProof } from './coverage';
 import { type PlanProof, type StripProof } from './proofs';
@@ -45,6 +46,8 @@ export interface ReportBase {
 
 /** The report on a terrain model and its height check. */
 export interface ReportData extends ReportBase {
+  /** The report that this one takes the place of. */
+  before: ReportSummary | null;
   check: { name: string; figures: Record<string, never>; cloud: string };
   plan: PlanProof | null;
   strips: StripProof | null;

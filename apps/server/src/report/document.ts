@@ -2,6 +2,7 @@ import { METRES_PER, UNIT_SYMBOL } from '@longheron/core/frames';
 import { accuracy } from './accuracy';
 import { type ReportData } from './content';
 import { type Looked } from '@longheron/core/cloud';
+import { changesChapter, summaryOf } from './changes';
 import { classChapter } from './classes';
 import { coverageChapter } from './coverage';
 import { type Figures } from './elements';
@@ -32,6 +33,7 @@ export function reportDocument(data: ReportData, images: ReportImages) {
     { text: data.project.purpose || 'No purpose was stated.', style: 'soft', margin: [0, 0, 0, 6] },
     ...staleWarning(data),
     ...verdict(figures, data, small),
+    ...changesChapter(data, summaryOf(data)),
     ...referenceLine(data),
     ...accuracy(figures, data, small, factor, symbol),
     ...planAccuracy(data.plan, small, factor, symbol),

@@ -1,4 +1,4 @@
-import { type PlanDistance, type PlanMark, type StripAgreement } from '@longheron/core/accuracy';
+import { type PlanDistance, type PlanMark, type PlanTrend, type StripAgreement } from '@longheron/core/accuracy';
 import { facts, h2, plain, right, table, value, type Node } from './elements';
 import { type PlotUnit } from './plots';
 
@@ -13,6 +13,7 @@ export interface PlanProof {
     toleranceM: number;
     within: boolean | null;
     distances: PlanDistance[];
+    trend?: PlanTrend | null;
   };
 }
 
@@ -56,6 +57,14 @@ export function planAccuracy(p: PlanProof | null, small: PlotUnit, factor: numbe
         ['Tolerance', `${value(f.toleranceM, small)}: ${f.within ? 'kept' : 'not kept'}`],
         ['Greatest length', value(s.maxM, small, 1)],
         ['Bias', s.biasSignificant ? 'significant (two-sided, 5 %)' : 'not significant (two-sided, 5 %)'],
+        ...(f.trend
+          ? ([
+              [
+                'Scale, turn',
+                `${f.trend.scalePpm.toFixed(0)} ppm (1 SD ${f.trend.sdScalePpm.toFixed(0)}), ${f.trend.scaleSignificant ? 'significant' : 'not significant'}; ${f.trend.turnArcsec.toFixed(0)} seconds of arc (1 SD ${f.trend.sdTurnArcsec.toFixed(0)}), ${f.trend.turnSignificant ? 'significant' : 'not significant'} (two-sided, 5 %)`,
+              ],
+            ] as Array<[string, Node]>)
+          : []),
         ['95 %', `${value(s.p95M, small, 1)} (${plain(String(s.p95Note))})`],
       ]),
       ...f.statements.map((a) => ({

@@ -9,3 +9,4 @@ export * from './plan';
 export * from './confusion';
 export * from './cover';
 export * from './compareClasses';
+export * from './trend';

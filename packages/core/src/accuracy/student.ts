@@ -41,3 +41,9 @@ export function studentQuantile(alpha: number, degrees: number): number {
   }
   return (low + high) / 2;
 }
+
+/** Probability that Fisher's F with these degrees of freedom is larger than a value. */
+export function fisherTail(f: number, above: number, below: number): number {
+  if (!(f < Infinity)) return 0;
+  return f <= 0 ? 1 : incompleteBeta(below / (below + above * f), below / 2, above / 2);
+}

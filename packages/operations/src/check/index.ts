@@ -5,6 +5,7 @@ import {
   asprs2014Vertical,
   asprs2024Vertical,
   checkMarks,
+  heightTrend,
   SEARCH_RADIUS_M,
   smallestContourIntervalM,
   type Mark,
@@ -145,6 +146,7 @@ export function checkFigures(check: MarkCheck): Record<string, unknown> {
     nmad_m: finite(s.nmadM),
     bias_t: finite(s.biasT),
     bias_significant: s.biasSignificant,
+    trend: trendFigures(check),
     class_2014_cm: finite(a14.classCm),
     class_2024_cm: finite(a24.classCm),
     contour_interval_m: s.count ? (smallestContourIntervalM(s.rmseM) ?? null) : null,
@@ -156,6 +158,24 @@ export function checkFigures(check: MarkCheck): Record<string, unknown> {
       caveat: a.caveat ?? null,
     })),
   };
+}
+
+/** The tilt that the check marks show, metres on 100 m; null for too few of them. */
+function trendFigures(check: MarkCheck): Record<string, number | boolean> | null {
+  const used = check.residuals.filter((r) => r.used && r.cover === 'hard');
+  const of = (pick: (r: (typeof used)[number]) => number) => used.map(pick);
+  const t = heightTrend(
+    of((r) => r.mark.eastingM),
+    of((r) => r.mark.northingM),
+    of((r) => r.residualM),
+  );
+  return (
+    t && {
+      ...{ marks: t.count, east_m_per_100m: t.east, north_m_per_100m: t.north },
+      ...{ sd_east_m_per_100m: t.sdEast, sd_north_m_per_100m: t.sdNorth },
+      ...{ chance: t.chance, significant: t.significant, sd_after_m: t.sdAfterM },
+    }
+  );
 }
 
 export function checkNotices(check: MarkCheck): Notice[] {
@@ -182,6 +202,15 @@ export function checkNotices(check: MarkCheck): Notice[] {
       severity: 'warning',
       text: `The mean residual of ${(100 * check.statistics.meanM).toFixed(1)} cm is larger than chance explains (t = ${check.statistics.biasT.toFixed(1)}).`,
       effect: 'The cloud lies systematically high or low.',
+    });
+  const tilt = trendFigures(check);
+  if (tilt?.significant)
+    out.push({
+      code: 'tilt',
+      severity: 'warning',
+      text: `The residuals rise by ${(1000 * (tilt.east_m_per_100m as number)).toFixed(1)} mm on 100 m to the east and ${(1000 * (tilt.north_m_per_100m as number)).toFixed(1)} mm to the north; chance shows as much in ${(100 * (tilt.chance as number)).toFixed(1)} % of cases.`,
+      effect: 'The cloud is tilted against the marks; an RMSE hides it.',
+      remedy: 'Look at the map of residuals; check the base, the geoid and the trajectory at its ends.',
     });
   if (check.statistics.count < 20)
     out.push({

@@ -3,10 +3,12 @@ import {
   asprs2024Horizontal,
   checkDistance,
   planStatistics,
+  planTrend,
   type FoundPlace,
   type Mark,
   type PlanDistance,
   type PlanMark,
+  type PlanTrend,
 } from '@longheron/core/accuracy';
 import { type ReferenceSystem } from '@longheron/core/frames';
 import { median } from '@longheron/core/numeric';
@@ -88,13 +90,36 @@ export function planFigures(
           caveat: a.caveat ?? null,
         }))
       : [],
+    trend: planTrend(
+      used.map((m) => m.given[0]),
+      used.map((m) => m.given[1]),
+      used.map((m) => m.dE!),
+      used.map((m) => m.dN!),
+    ),
     markSdM: markSd,
     cloudSdM,
     toleranceM,
     within: used.length ? statistics.rmseR <= toleranceM : null,
     distances,
   };
-  return { figures, notices: notices(marks, statistics, distances, sights) };
+  return { figures, notices: [...notices(marks, statistics, distances, sights), ...trendNotices(figures.trend)] };
+}
+
+function trendNotices(t: PlanTrend | null): Notice[] {
+  if (!t || !(t.scaleSignificant || t.turnSignificant)) return [];
+  const found = [
+    ...(t.scaleSignificant ? [`a scale of ${t.scalePpm.toFixed(0)} ± ${t.sdScalePpm.toFixed(0)} ppm`] : []),
+    ...(t.turnSignificant ? [`a turn of ${t.turnArcsec.toFixed(0)} ± ${t.sdTurnArcsec.toFixed(0)}″`] : []),
+  ];
+  return [
+    {
+      code: 'plan-trend',
+      severity: 'warning',
+      text: `The residuals of plan show ${found.join(' and ')}, more than chance explains (1 SD, two-sided, 5 %).`,
+      effect: 'The cloud does not lie as the marks do; an RMSE hides it.',
+      remedy: 'Check the coordinate systems of cloud and marks, the scale of the plan, and the heading at the start.',
+    },
+  ];
 }
 
 function planMark(s: KeptSight, pick: Pick | undefined, cloudSdM: number, toleranceM: number): PlanMark {

@@ -1,6 +1,7 @@
 import { VERSION } from '@longheron/operations/shared';
 import { Picture, Revision, Sheet, type Project } from '../../database/models';
 import { type ReportBase, type ReportData, type TrajectoryReportData } from '../../report/content';
+import { type ReportSummary } from '../../report/changes';
 import { type ClassProof } from '../../report/classes';
 import { type CoverageProof } from '../../report/coverage';
 import { type PlanProof, type StripProof } from '../../report/proofs';
@@ -57,7 +58,13 @@ export async function assembleReport(
   project: Project,
   surface: Held,
   check: Held,
-  { plan, strips, coverage, classes }: { plan?: Held; strips?: Held; coverage?: Held; classes?: Held } = {},
+  {
+    plan,
+    strips,
+    coverage,
+    classes,
+    before,
+  }: { plan?: Held; strips?: Held; coverage?: Held; classes?: Held; before?: Held } = {},
 ): Promise<ReportData> {
   const proofs = [plan, strips, coverage, classes].filter((h): h is Held => h !== undefined);
   const { trail, notices, ordered, label } = await gatherTrail(project, [check, ...proofs, surface]);
@@ -75,6 +82,7 @@ export async function assembleReport(
   const views = await Picture.findAll({ where: { projectId: Number(project.id) }, order: [['id', 'ASC']] });
   return {
     ...headOf(project),
+    before: summaryBefore(before),
     trail,
     check: {
       name: check.dataset.name,
@@ -110,6 +118,11 @@ export async function assembleReport(
       views: views.map((v) => ({ object: v.object.toString('hex'), caption: v.caption })),
     },
   };
+}
+
+function summaryBefore(before: Held | undefined): ReportSummary | null {
+  const summary = (before?.revision.content as { summary?: ReportSummary } | undefined)?.summary;
+  return summary ? { ...summary, revision: before!.revision.number } : null;
 }
 
 function stripsOf(strips: Held, cloud: string): StripProof {

@@ -2,6 +2,7 @@ import { readFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { tick, type Watch } from '@longheron/core/shared';
 import { type ReportData, type TrajectoryReportData } from '../../report/content';
+import { summaryOf } from '../../report/changes';
 import { reportDocument } from '../../report/document';
 import { writePdf } from '../../report/pdf';
 import { shareWithin, trajectoryDocument, type Preview, type SkyFigures } from '../../report/trajectory';
@@ -38,6 +39,7 @@ export async function writeReport(r: TaskRequest, watch: Watch): Promise<TaskRes
       bytes: pdf.length,
       pages,
       figures: { rmse_m: (data.check.figures as { rmse_m?: number }).rmse_m ?? null },
+      summary: summaryOf(data),
     },
     contentHash: sha,
     objects: shelf.objects,

@@ -15,6 +15,20 @@ const { length, small } = useUnits();
 const s = computed(() => props.figures.statistics);
 const d = computed(() => small.value.digits + 1);
 const inSmall = (v: number | null) => (v === null ? null : v * small.value.factor);
+const trend = computed(() => {
+  const t = props.figures.trend;
+  if (!t) return [];
+  return [
+    { name: 'Scale', value: t.scalePpm, sd: t.sdScalePpm, unit: 'ppm', significant: t.scaleSignificant },
+    {
+      name: 'Turn, counter-clockwise',
+      value: t.turnArcsec,
+      sd: t.sdTurnArcsec,
+      unit: '″',
+      significant: t.turnSignificant,
+    },
+  ];
+});
 const distances = computed(() => props.figures.distances);
 </script>
 
@@ -64,6 +78,15 @@ const distances = computed(() => props.figures.distances);
             <Num :value="s.biasTE" :digits="1" />, <Num :value="s.biasTN" :digits="1" />,
             <span class="state" :class="s.biasSignificant ? 'warn' : 'ok'">{{
               s.biasSignificant ? 'significant' : 'not significant'
+            }}</span>
+          </td>
+        </tr>
+        <tr v-for="t in trend" :key="t.name" title="A turn and a scale about the middle of the check marks, 1 SD">
+          <td>{{ t.name }}</td>
+          <td>
+            <Num :value="t.value" :digits="0" plus /> ± <Num :value="t.sd" :digits="0" :unit="t.unit" />,
+            <span class="state" :class="t.significant ? 'warn' : 'ok'">{{
+              t.significant ? 'significant' : 'not significant'
             }}</span>
           </td>
         </tr>

@@ -98,6 +98,21 @@ const cm = (v: number | null) => (v === null ? null : v * small.value.factor);
           }}</span>
         </td>
       </tr>
+      <tr
+        v-if="figures.trend"
+        title="A plane through the residuals of check marks on hard ground, by Fisher's F at 5 %"
+      >
+        <td>Tilt on 100 m, to the east, to the north, 1 SD</td>
+        <td>
+          <Num :value="cm(figures.trend.east_m_per_100m)" :digits="small.digits + 1" plus /> ±
+          <Num :value="cm(figures.trend.sd_east_m_per_100m)" :digits="small.digits + 1" />,
+          <Num :value="cm(figures.trend.north_m_per_100m)" :digits="small.digits + 1" plus /> ±
+          <Num :value="cm(figures.trend.sd_north_m_per_100m)" :digits="small.digits + 1" :unit="small.symbol" />,
+          <span class="state" :class="figures.trend.significant ? 'warn' : 'ok'">{{
+            figures.trend.significant ? 'significant' : 'not significant'
+          }}</span>
+        </td>
+      </tr>
       <tr>
         <td>Smallest contour interval</td>
         <td><Num :value="figures.contour_interval_m" :digits="2" unit="m" /></td>

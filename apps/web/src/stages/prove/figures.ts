@@ -47,6 +47,14 @@ export interface CheckFigures {
   nmad_m: number | null;
   bias_t: number | null;
   bias_significant: boolean;
+  /** The tilt of the residuals; absent in checks of older make, null for too few marks. */
+  trend?: {
+    east_m_per_100m: number;
+    north_m_per_100m: number;
+    sd_east_m_per_100m: number;
+    sd_north_m_per_100m: number;
+    significant: boolean;
+  } | null;
   class_2014_cm: number | null;
   class_2024_cm: number | null;
   contour_interval_m: number | null;

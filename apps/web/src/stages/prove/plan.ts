@@ -1,4 +1,4 @@
-import { type PlanDistance, type PlanMark } from '@longheron/core/accuracy';
+import { type PlanDistance, type PlanMark, type PlanTrend } from '@longheron/core/accuracy';
 
 /** What a check of plan holds, as the server makes it. */
 export interface PlanFigures {
@@ -20,6 +20,8 @@ export interface PlanFigures {
     p95Note: string;
   };
   statements: Array<{ standard: string; classCm: number; rmseM: number; p95M: number | null; caveat: string | null }>;
+  /** Absent in checks of older make. */
+  trend?: PlanTrend | null;
   cloudSdM: number;
   toleranceM: number;
   within: boolean | null;
