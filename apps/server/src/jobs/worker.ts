@@ -42,7 +42,7 @@ export async function perform(
   try {
     const { edited } = request.payload as { edited?: EditedCloud };
     // what was done to a cloud by hand goes into its file before others read it
-    if (edited?.edits?.length) request.payload.las = await bringEditsIn(request.storeFolder, edited);
+    if (edited) request.payload.las = await bringEditsIn(request.storeFolder, edited);
     return { result: await TASKS[request.task](request, watch) };
   } catch (error) {
     if (error instanceof Problem)

@@ -220,6 +220,32 @@ describe('clouds as a whole', () => {
     expect([refused.status, JSON.stringify(refused.body)]).toEqual([422, expect.stringContaining('written like')]);
   });
 
+  it('carries what was rejected into what is made of it, where it can be taken back', async () => {
+    const east = (await named('east.xyz'))!;
+    const act = (d: DatasetDto, filter: object, what: object) =>
+      s.send('POST', `/projects/1/datasets/${d.id}/edit`, {
+        ...{ act: what, revision: d.revision.id },
+        selection: { regions: [], inverted: false, filter: { hiddenClasses: [], rejected: 'shown', ...filter } },
+      });
+    expect((await act(east, { heightM: [3.045, 9] }, { kind: 'reject' })).status).toBe(200);
+    // heights run through seven steps: the two highest of each seven
+    const count = Array.from({ length: 4800 }, (_, i) => i % 7).filter((k) => k >= 5).length;
+    const merged = await run('merge', { clouds: [(await named('west.xyz'))!.id, east.id] });
+    expect(merged.revision.content.rejected).toBe(count);
+    const classified = await run('classify', { cloud: merged.id }, { noise: false, things: false });
+    expect(classified.revision.content.rejected).toBe(count);
+    const flags = async (d: DatasetDto) => {
+      const at = `${s.base}/api/projects/1/datasets/${d.id}/export/las`;
+      const file = await LasFile.open(memorySource(new Uint8Array(await (await fetch(at)).arrayBuffer()), 'o'));
+      return (await file.readAll()).flags.filter((v) => v & 4).length;
+    };
+    expect(await flags(classified)).toBe(count);
+    const back = await act(classified, { rejected: 'only' }, { kind: 'restore' });
+    expect([back.status, (back.body.counts as { count: number }).count]).toEqual([200, count]);
+    expect(await flags(classified)).toBe(0);
+    await s.send('POST', `/projects/1/datasets/${east.id}/undo`);
+  });
+
   it('places a cloud in a frame of its own by marks, which then cannot prove it', async () => {
     const west = (await named('west.xyz'))!;
     const local = await take('local.xyz');

@@ -72,6 +72,8 @@ export interface CloudEditEntry {
   act: { kind: 'class'; to: number } | { kind: 'reject' } | { kind: 'restore' };
   points: number;
   at: string;
+  /** It says what the cloud's file says too: the file need not be written anew for it. */
+  ofFile?: boolean;
   /** How its points were chosen, as far as that can be done to another cloud. */
   how?: RepeatableSelection | { why: string } | { classify: Record<string, number | string | boolean> };
 }

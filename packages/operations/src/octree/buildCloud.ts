@@ -26,6 +26,8 @@ export interface BuiltCloud {
   ranges: Record<string, [number, number, number, number]>;
   countsByClass: Record<string, number>;
   density: Density | null;
+  /** A bit for each row of the file that it says is withheld, noise aside; null when it says so of none. */
+  withheld: Uint8Array | null;
 }
 
 /**
@@ -117,6 +119,7 @@ export async function buildCloud(
     ranges: survey.ranges,
     countsByClass: survey.countsByClass,
     density: survey.density,
+    withheld: survey.withheld,
   };
 }
 

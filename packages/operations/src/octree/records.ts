@@ -1,4 +1,5 @@
-import { hasTime, type LasFile } from '@longheron/formats/las';
+import { LAS_CLASS } from '@longheron/core/cloud';
+import { hasTime, WITHHELD, type LasFile } from '@longheron/formats/las';
 import { type Density } from './density';
 
 /** Columns of a run of points, reused from block to block. Coordinates are metres in the cloud's system. */
@@ -14,7 +15,14 @@ export interface Block {
   echo: Uint8Array;
   echoes: Uint8Array;
   cls: Uint8Array;
+  /** 1 for what the file says is withheld, and is no noise. */
+  withheld: Uint8Array;
 }
+
+/** Withheld in the byte of the class, in point formats 0 to 5. */
+const LEGACY_WITHHELD = 128;
+/** Noise is withheld by its class. */
+const isNoise = (cls: number) => cls === LAS_CLASS.lowNoise || cls === LAS_CLASS.highNoise;
 
 function block(n: number): Block {
   return {
@@ -29,6 +37,7 @@ function block(n: number): Block {
     echo: new Uint8Array(n),
     echoes: new Uint8Array(n),
     cls: new Uint8Array(n),
+    withheld: new Uint8Array(n),
   };
 }
 
@@ -85,11 +94,13 @@ export class RecordReader {
           b.echoes[i] = returns >> 4;
           b.cls[i] = bytes[o + 16];
           b.strip[i] = view.getUint16(o + 20, true);
+          b.withheld[i] = bytes[o + 15] & WITHHELD && !isNoise(b.cls[i]) ? 1 : 0;
         } else {
           b.echo[i] = returns & 7;
           b.echoes[i] = (returns >> 3) & 7;
           b.cls[i] = bytes[o + 15] & 31;
           b.strip[i] = view.getUint16(o + 18, true);
+          b.withheld[i] = bytes[o + 15] & LEGACY_WITHHELD && !isNoise(b.cls[i]) ? 1 : 0;
         }
         b.time[i] = timeAt < 0 ? 0 : view.getFloat64(o + timeAt, true);
         b.sdH[i] = sdAt < 0 ? 0 : view.getUint16(o + sdAt, true) * sdScale;

@@ -12,6 +12,8 @@ export interface Survey {
   ranges: Record<string, [number, number, number, number]>;
   countsByClass: Record<string, number>;
   density: Density | null;
+  /** A bit for each row of the file that it says is withheld, noise aside; null when it says so of none. */
+  withheld: Uint8Array | null;
 }
 
 /** First pass: extent, time span, classes, percentiles of a sample, density, and points by cube. */
@@ -33,6 +35,7 @@ export async function surveyPoints(reader: RecordReader, counter: CubeCounter, w
   let seen = 0;
   let next = 0;
   const density = reader.densityGrid();
+  let withheld: Uint8Array | null = null;
   for await (const b of reader.blocks()) {
     tick(watch, (0.2 * seen) / Math.max(1, reader.count), 'Counting points');
     for (let i = 0; i < b.count; i++) {
@@ -49,6 +52,10 @@ export async function surveyPoints(reader: RecordReader, counter: CubeCounter, w
       if (t < t0) t0 = t;
       if (t > t1) t1 = t;
       classes[b.cls[i]]++;
+      if (b.withheld[i]) {
+        withheld ??= new Uint8Array(Math.ceil(reader.count / 8));
+        withheld[(seen + i) >> 3] |= 1 << ((seen + i) & 7);
+      }
     }
     for (; next < seen + b.count; next += every) {
       const i = next - seen;
@@ -88,5 +95,6 @@ export async function surveyPoints(reader: RecordReader, counter: CubeCounter, w
     ranges,
     countsByClass: Object.fromEntries([...classes].map((n, c) => [String(c), n] as const).filter(([, n]) => n > 0)),
     density: density?.finish() ?? null,
+    withheld,
   };
 }

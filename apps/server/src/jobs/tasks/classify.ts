@@ -1,10 +1,17 @@
 import { readFile } from 'node:fs/promises';
-import { type ClothSettings, type GroundSettings, type StraySettings, type ThingSettings } from '@longheron/core/cloud';
+import {
+  LAS_CLASS,
+  type ClothSettings,
+  type GroundSettings,
+  type StraySettings,
+  type ThingSettings,
+} from '@longheron/core/cloud';
 import { part, type Watch } from '@longheron/core/shared';
 import { rewriteClasses, WITHHELD } from '@longheron/formats/las';
-import { classifyPoints, countsByClass } from '@longheron/operations/classify';
+import { classifyPoints, countsByClass, type ClassifiedColumns } from '@longheron/operations/classify';
 import { loadCloud } from '@longheron/operations/cloud';
 import { packClasses } from '@longheron/operations/packs';
+import { withheldAct } from './cloudStore';
 import { objectPath, Shelf } from './shelf';
 import { type TaskRequest, type TaskResult } from './types';
 
@@ -51,6 +58,7 @@ export async function classify(r: TaskRequest, watch: Watch): Promise<TaskResult
         crs: p.crs,
         figures: { points: cloud.set.count, strays: found.strays, ground: found.ground },
         countsByClass: countsByClass(found.classification),
+        ...(await withheldAct(shelf, r.storeFolder, p.order, keptOut(found))),
       },
       contentHash: las.sha256,
       objects: shelf.objects,
@@ -60,4 +68,14 @@ export async function classify(r: TaskRequest, watch: Watch): Promise<TaskResult
   } finally {
     await cloud.file.close();
   }
+}
+
+/** What was rejected before and is no noise stays rejected: a bit for each row of the file. */
+function keptOut({ withheld, classification }: ClassifiedColumns): Uint8Array {
+  const bits = new Uint8Array(Math.ceil(withheld.length / 8));
+  for (let i = 0; i < withheld.length; i++) {
+    const noise = classification[i] === LAS_CLASS.lowNoise || classification[i] === LAS_CLASS.highNoise;
+    if (withheld[i] && !noise) bits[i >> 3] |= 1 << (i & 7);
+  }
+  return bits;
 }

@@ -1,9 +1,11 @@
-import { mkdir, rm } from 'node:fs/promises';
+import { mkdir, readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { type CloudIndex } from '@longheron/contract/api';
+import { type CloudEditEntry, type CloudIndex } from '@longheron/contract/api';
+import { RunBuilder } from '@longheron/core/cloud';
 import { type Notice, type Watch } from '@longheron/core/shared';
 import { LasFile } from '@longheron/formats/las';
 import { systemOfHeader } from '@longheron/operations/cloud';
+import { packRuns } from '@longheron/operations/edit';
 import { buildCloud, type BuiltCloud, type Density } from '@longheron/operations/octree';
 import { densityColour, gridPicture } from './gridPicture';
 import { incoming, objectPath, type Shelf } from './shelf';
@@ -15,6 +17,9 @@ export interface StoredCloud {
   order: string;
   countsByClass: Record<string, number>;
   density: DensityContent | null;
+  /** What the file says is withheld, as the first act of the cloud. */
+  edits?: CloudEditEntry[];
+  rejected?: number;
 }
 
 export interface DensityContent {
@@ -66,6 +71,7 @@ export async function storeCloud(
       order,
       countsByClass: built.countsByClass,
       density: built.density ? await describeDensity(shelf, built.density, targetPerM2) : null,
+      ...(built.withheld ? await withheldAct(shelf, storeFolder, order, built.withheld) : {}),
     };
   } finally {
     await file.close();
@@ -73,8 +79,31 @@ export async function storeCloud(
   }
 }
 
+/**
+ * Rejects what a file says is withheld, so that it is shown, counted and taken back like what is rejected here.
+ * @param withheld a bit for each row of the file.
+ */
+export async function withheldAct(
+  shelf: Shelf,
+  storeFolder: string,
+  order: string,
+  withheld: Uint8Array,
+): Promise<{ edits?: CloudEditEntry[]; rejected?: number }> {
+  const bytes = await readFile(objectPath(storeFolder, order));
+  const rowOf = new Uint32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4);
+  const rows = new RunBuilder();
+  for (let k = 0; k < rowOf.length; k++) if (withheld[rowOf[k] >> 3] & (1 << (rowOf[k] & 7))) rows.add(k);
+  if (rows.count === 0) return {};
+  const object = await shelf.bytes(packRuns(rows.finish()), 'cloud-edit');
+  const entry: CloudEditEntry = {
+    ...{ object, act: { kind: 'reject' }, points: rows.count, at: new Date().toISOString() },
+    ...{ how: { why: 'as its file says' }, ofFile: true },
+  };
+  return { edits: [entry], rejected: rows.count };
+}
+
 function indexOf(built: BuiltCloud, objects: CloudIndex['objects']): CloudIndex {
-  const { countsByClass: _counts, density: _density, nodes, ...rest } = built;
+  const { countsByClass: _counts, density: _density, withheld: _withheld, nodes, ...rest } = built;
   return { ...rest, nodes: nodes.flatMap((n) => [n.level, n.x, n.y, n.z, n.first, n.count]), objects };
 }
 

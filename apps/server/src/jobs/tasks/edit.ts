@@ -197,7 +197,7 @@ export async function refuseForFormat(storeFolder: string, las: string, act: Edi
 
 /** The cloud's file with all acts in it, as an object of the store; the file itself when there were none. */
 export async function bringEditsIn(storeFolder: string, cloud: EditedCloud, watch?: Watch): Promise<string> {
-  if (!cloud.edits?.length) return cloud.las;
+  if (!cloud.edits?.some((e) => !e.ofFile)) return cloud.las;
   const index = JSON.parse(await readFile(objectPath(storeFolder, cloud.index), 'utf8')) as CloudIndex;
   const edited = { paths: pathsOf(storeFolder, index), edits: await editsOf(storeFolder, cloud) };
   const shelf = new Shelf(storeFolder);
