@@ -168,6 +168,8 @@ Example: npx longheron events --trajectory vehicle.csv --events exposures.csv --
   --crs S                 projected system + heights, e.g. EPSG:25832+5773; without + ellipsoidal heights
   --trajectory-crs S      frame of a trajectory that does not name its own, e.g. EPSG:4937
   --min-strip M           shortest strip, metres (default 50)
+  --min-range M, --max-range M, --min-intensity N
+                          returns outside are written as withheld, and counted
   --out F                 LAS 1.4 to write
 
 Example: npx longheron place --trajectory demo/vehicle_20260616_traj.csv \\

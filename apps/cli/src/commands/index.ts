@@ -10,6 +10,7 @@ import { readMarks } from '@longheron/formats/marks';
 import { checkFile } from '@longheron/operations/check';
 import { classifyFile } from '@longheron/operations/classify';
 import { crossFindings, inspectFile, suspectMarks, type FileFacts } from '@longheron/operations/inspect';
+import { LIMIT_DEFAULTS } from '@longheron/core/laser';
 import { placeReturns } from '@longheron/operations/place';
 import { ReportBuilder, type Report } from '@longheron/operations/shared';
 import { surfaceFile } from '@longheron/operations/surface';
@@ -112,6 +113,9 @@ const place: Command = {
     out: 'string',
     'trajectory-crs': 'string',
     'min-strip': 'string',
+    'min-range': 'string',
+    'max-range': 'string',
+    'min-intensity': 'string',
   },
   async run(o, watch) {
     const returns = o.list('returns');
@@ -126,6 +130,12 @@ const place: Command = {
         outPath: o.output('out', inputs)!,
         trajectoryCrs: o.text('trajectory-crs'),
         strips: { ...STRIP_DEFAULTS, minLengthM: o.number('min-strip', 0) ?? STRIP_DEFAULTS.minLengthM },
+        limits: {
+          ...LIMIT_DEFAULTS,
+          minRangeM: o.number('min-range', 0) ?? 0,
+          maxRangeM: o.number('max-range', 0) ?? 0,
+          minIntensity: o.number('min-intensity', 0, 65535) ?? 0,
+        },
       },
       watch,
     );

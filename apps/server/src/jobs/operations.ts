@@ -1,4 +1,5 @@
 import { parseSelection, THING_DEFAULTS } from '@longheron/core/cloud';
+import { LIMIT_DEFAULTS } from '@longheron/core/laser';
 import { Problem } from '@longheron/core/shared';
 import { Dataset, Project, Revision } from '../database/models';
 import { type ObjectStore } from '../storage';
@@ -101,6 +102,7 @@ export async function payloadOf(
       minLengthM: s.minLengthM,
       turnDegPerS: s.turnDegPerS,
       targetPerM2: s.targetPerM2,
+      limits: Object.fromEntries(Object.keys(LIMIT_DEFAULTS).map((k) => [k, s[k]])),
     };
   }
   if (operation === 'trajectory-report') return { data: await assembleTrajectoryReport(project, inputs.trajectory[0]) };
@@ -136,6 +138,12 @@ export async function payloadOf(
     const edited = { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits };
     return { edited, las: cloud.las, crs, from: s.from, name: inputs.cloud[0].dataset.name };
   }
+  if (operation === 'smooth')
+    return {
+      edited: { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits },
+      ...{ cloud, las: cloud.las, crs, name: inputs.cloud[0].dataset.name },
+      settings: { radiusM: s.radiusM, thickM: s.thickM, mostM: s.mostM },
+    };
   if (operation === 'align')
     return {
       edited: { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits },

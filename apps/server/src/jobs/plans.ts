@@ -3,9 +3,11 @@ import {
   CLOTH_DEFAULTS,
   DELIVERY_DEFAULTS,
   GROUND_DEFAULTS,
+  SMOOTH_DEFAULTS,
   STRAY_DEFAULTS,
   THING_DEFAULTS,
 } from '@longheron/core/cloud';
+import { LIMIT_DEFAULTS } from '@longheron/core/laser';
 import { PLAN_DEFAULTS } from '@longheron/operations/plan';
 import { type DatasetKind } from '@longheron/contract/api';
 import { type TaskRequest } from './tasks/types';
@@ -115,7 +117,7 @@ export const PLANS: Record<string, OperationPlan> = {
       returns: { kinds: ['laser-returns'], several: true },
       mounting: { kinds: ['mounting'] },
     },
-    defaults: { minLengthM: 50, turnDegPerS: 6, targetPerM2: 100 },
+    defaults: { minLengthM: 50, turnDegPerS: 6, targetPerM2: 100, ...LIMIT_DEFAULTS },
   },
   classify: {
     task: 'classify',
@@ -157,6 +159,14 @@ export const PLANS: Record<string, OperationPlan> = {
     output: { kind: 'point-cloud', stage: 'clean', name: "Cloud in the project's system" },
     roles: { cloud: { kinds: ['point-cloud'] } },
     defaults: {},
+  },
+  smooth: {
+    task: 'smooth',
+    version: 1,
+    title: 'Smooth surfaces',
+    output: { kind: 'point-cloud', stage: 'clean', name: 'Smoothed cloud' },
+    roles: { cloud: { kinds: ['point-cloud'] } },
+    defaults: { ...SMOOTH_DEFAULTS },
   },
   align: {
     task: 'align',

@@ -18,6 +18,7 @@ import { exportCloud } from './tasks/exportCloud';
 import { inspect, mapMarks, openCloud, preview } from './tasks/intake';
 import { network } from './tasks/network';
 import { place } from './tasks/place';
+import { smooth } from './tasks/smooth';
 import { recipe } from './tasks/recipe';
 import { position } from './tasks/position';
 import { writeReport, writeTrajectoryReport } from './tasks/report';
@@ -99,6 +100,7 @@ const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<T
   recipe,
   delivery,
   align,
+  smooth,
   correct,
   events,
   'export-cloud': exportCloud,

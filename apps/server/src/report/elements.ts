@@ -59,6 +59,7 @@ export const MADE: Record<string, string> = {
   merge: 'merged',
   reproject: 'brought into the system',
   align: 'placed by marks',
+  smooth: 'smoothed',
   coverage: 'measured',
   'class-check': 'compared',
   delivery: 'checked',

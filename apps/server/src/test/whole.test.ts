@@ -246,6 +246,26 @@ describe('clouds as a whole', () => {
     await s.send('POST', `/projects/1/datasets/${east.id}/undo`);
   });
 
+  it('smooths surfaces into a cloud of its own, and moves nothing else', async () => {
+    const west = (await named('west.xyz'))!;
+    const made = await run('smooth', { cloud: west.id }, { radiusM: 1.6, thickM: 0.03, mostM: 0.05 });
+    const f = made.revision.content.figures as Record<string, number>;
+    expect(f.points).toBe(4704);
+    expect(f.moved).toBeGreaterThan(4000);
+    const [a, b] = [await points(west.revision.content.las), await points(made.revision.content.las)];
+    const height = (p: typeof a, i: number) => p.all.z[i] * p.header.scale[2] + p.header.offset[2];
+    const square = (p: typeof a) => {
+      const z = Array.from({ length: p.all.count }, (_, i) => height(p, i));
+      const mean = z.reduce((sum, v) => sum + v, 0) / z.length;
+      return Math.sqrt(z.reduce((sum, v) => sum + (v - mean) ** 2, 0) / z.length);
+    };
+    // steps of 0 to 6 cm have 2 cm RMS; each point is now near the mean of its neighbours
+    expect(square(a)).toBeCloseTo(0.02, 3);
+    expect(square(b)).toBeLessThan(0.4 * square(a));
+    expect(b.header.max[2]).toBeLessThan(a.header.max[2]);
+    expect(await codes(made.id)).toEqual(['smoothed']);
+  });
+
   it('places a cloud in a frame of its own by marks, which then cannot prove it', async () => {
     const west = (await named('west.xyz'))!;
     const local = await take('local.xyz');

@@ -33,6 +33,7 @@ const REPEATABLE = [
   'merge',
   'reproject',
   'align',
+  'smooth',
   'correct',
   'surface',
   'report',

@@ -126,7 +126,7 @@ export const useProject = defineStore('project', () => {
     gather: ['intake', 'demo'],
     position: ['position', 'join', 'stops', 'events', 'trajectory-report', 'handover'],
     place: ['place'],
-    clean: ['classify', 'recipe', 'correct', 'extract', 'merge', 'reproject', 'align', 'delivery'],
+    clean: ['classify', 'recipe', 'correct', 'extract', 'merge', 'reproject', 'align', 'smooth', 'delivery'],
     prove: ['check', 'plan-check', 'agreement', 'coverage', 'class-check'],
     deliver: ['surface', 'export-cloud', 'report'],
   };

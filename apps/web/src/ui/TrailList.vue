@@ -20,6 +20,7 @@ const MADE: Record<string, string> = {
   merge: 'merged',
   reproject: 'brought into the system',
   align: 'placed by marks',
+  smooth: 'smoothed',
   coverage: 'measured',
   'class-check': 'compared',
   'plan-check': 'checked',

@@ -269,6 +269,36 @@ export class PlaceSettings {
   @Min(1, range('The wanted density', 1, 100000, 'points/m²'))
   @Max(100000, range('The wanted density', 1, 100000, 'points/m²'))
   targetPerM2?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(0, range('The least range', 0, 1000, 'm'))
+  @Max(1000, range('The least range', 0, 1000, 'm'))
+  minRangeM?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(0, range('The greatest range', 0, 20000, 'm'))
+  @Max(20000, range('The greatest range', 0, 20000, 'm'))
+  maxRangeM?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(0, range('The least intensity', 0, 65535, ''))
+  @Max(65535, range('The least intensity', 0, 65535, ''))
+  minIntensity?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(0, range('The greatest intensity', 0, 65535, ''))
+  @Max(65535, range('The greatest intensity', 0, 65535, ''))
+  maxIntensity?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(-360, range('The start of the sector', -360, 360, '°'))
+  @Max(360, range('The start of the sector', -360, 360, '°'))
+  fromAzimuthDeg?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(-360, range('The end of the sector', -360, 360, '°'))
+  @Max(360, range('The end of the sector', -360, 360, '°'))
+  toAzimuthDeg?: number;
 }
 
 export class ClassifySettings {
@@ -522,6 +552,24 @@ export class AlignSettings {
   level?: boolean;
 }
 
+export class SmoothSettings {
+  @IsOptional()
+  @IsNumber()
+  @Min(0.02, range('The radius', 0.02, 5, 'm'))
+  @Max(5, range('The radius', 0.02, 5, 'm'))
+  radiusM?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(0.001, range('The thickness', 0.001, 1, 'm'))
+  @Max(1, range('The thickness', 0.001, 1, 'm'))
+  thickM?: number;
+  @IsOptional()
+  @IsNumber()
+  @Min(0.001, range('The farthest move', 0.001, 1, 'm'))
+  @Max(1, range('The farthest move', 0.001, 1, 'm'))
+  mostM?: number;
+}
+
 export class CheckSettings {}
 
 export class SurfaceSettings {
@@ -602,6 +650,7 @@ export const SETTINGS = {
   delivery: DeliverySettings,
   reproject: ReprojectSettings,
   align: AlignSettings,
+  smooth: SmoothSettings,
   'plan-check': PlanCheckSettings,
   correct: CorrectSettings,
   surface: SurfaceSettings,

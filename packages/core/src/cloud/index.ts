@@ -13,3 +13,4 @@ export * from './tiles';
 export * from './delivery';
 export * from './things';
 export * from './looks';
+export * from './smooth';

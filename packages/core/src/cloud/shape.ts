@@ -5,6 +5,9 @@ import { VoxelIndex } from './voxels';
 export interface Neighbourhood3 {
   values: Float64Array;
   vectors: Float64Array[];
+  mean: [number, number, number];
+  /** Points, the one asked for counted in. */
+  count: number;
 }
 
 /** The shape of the nearest neighbours of points within a radius (Weinmann 2015). */
@@ -52,6 +55,6 @@ export class NeighbourShapes {
     }
     [c[3], c[6], c[7]] = [c[1], c[2], c[5]];
     const found = symmetricEigen(c, 3);
-    return found.values[0] > 0 ? found : undefined;
+    return found.values[0] > 0 ? { ...found, mean: [mx, my, mz], count: n + 1 } : undefined;
   }
 }

@@ -12,3 +12,4 @@ export * from './system';
 export * from './reproject';
 export * from './convertRecord';
 export * from './merge';
+export * from './moved';

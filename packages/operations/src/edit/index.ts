@@ -11,3 +11,4 @@ export * from './near';
 export * from './lookCells';
 export * from './classCheck';
 export * from './recipe';
+export * from './smooth';

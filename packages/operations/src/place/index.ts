@@ -7,8 +7,16 @@ import {
   type ReferenceSystem,
   type SensorMounting,
 } from '@longheron/core/frames';
-import { Placer, type PlacedPoints } from '@longheron/core/laser';
-import { Problem, tick, type Watch } from '@longheron/core/shared';
+import {
+  LIMIT_DEFAULTS,
+  noLimits,
+  Placer,
+  ReturnJudge,
+  type LimitCounts,
+  type PlacedPoints,
+  type ReturnLimits,
+} from '@longheron/core/laser';
+import { Problem, tick, type Notice, type Watch } from '@longheron/core/shared';
 import { unixFromGps } from '@longheron/core/time';
 import {
   findStrips,
@@ -34,6 +42,8 @@ export interface PlaceRequest {
   /** Frame of a trajectory that does not name its own. */
   trajectoryCrs?: string;
   strips?: StripSettings;
+  /** Returns outside them are written as withheld. */
+  limits?: ReturnLimits;
   /** Takes the place of the mounting file's content. */
   mounting?: Mounting;
   /** Names for messages, when paths are those of a store. */
@@ -124,6 +134,8 @@ export async function placeReturns(request: PlaceRequest, watch?: Watch): Promis
   const plan = findStrips(trajectory, strips);
   const counts = new Float64Array(plan.strips.length + 1);
   const sums = new SdSums();
+  const limits = request.limits ?? LIMIT_DEFAULTS;
+  const judge = noLimits(limits) ? undefined : new ReturnJudge(limits);
   let pointsIn = 0,
     outside = 0,
     pointsOut = 0;
@@ -150,6 +162,7 @@ export async function placeReturns(request: PlaceRequest, watch?: Watch): Promis
         let placed: PlacedPoints | undefined;
         const strip = new Uint16Array(STEP);
         const gpsS = new Float64Array(STEP);
+        const rejected = judge && new Uint8Array(STEP);
         for (const { returns } of file.blocks(BLOCK)) {
           tick(watch, pointsIn / total, 'Placing returns');
           for (let from = 0; from < returns.sow.length; from += STEP) {
@@ -164,12 +177,14 @@ export async function placeReturns(request: PlaceRequest, watch?: Watch): Promis
             }
             refuseAbsurd(placed, returns.rangeM, from, name(request.returnsPaths[channel]), pointsIn);
             writer ??= await LasWriter.create(out, wktOfSystem(system.definition), offsets(placed, system), new Date());
+            if (judge && rejected) judge.judge(returns, from, to, rejected);
             sums.add(placed);
             await writer.append({
               ...inUnits(placed, system),
               intensity: returns.intensity.subarray(from, to),
               returnNumber: returns.returnNumber.subarray(from, to),
               returnCount: returns.returnCount.subarray(from, to),
+              rejected,
               scannerChannel: channel,
               strip,
               gpsS,
@@ -203,9 +218,10 @@ export async function placeReturns(request: PlaceRequest, watch?: Watch): Promis
       effect: 'They are not in the cloud.',
       remedy: 'Check the time spans on the lanes.',
     });
+  if (judge) builder.notice(limitNotice(judge.counts, pointsIn));
   const placedStrips = plan.strips.map((s) => ({ ...s, points: counts[s.id] }));
   const report = builder.finish(system.label, {
-    settings: { strips, trajectory_crs: frame, mounting: mountingToJson(mounting) },
+    settings: { strips, trajectory_crs: frame, mounting: mountingToJson(mounting), ...(judge ? { limits } : {}) },
     points_in: pointsIn,
     points_out: pointsOut,
     points_outside_trajectory: outside,
@@ -223,9 +239,30 @@ export async function placeReturns(request: PlaceRequest, watch?: Watch): Promis
       reason: s.leftOut,
     })),
     points_outside_strips: counts[0],
+    ...(judge ? rejectedFigures(judge.counts) : {}),
     ...sums.means(),
   });
   return { report, strips: placedStrips, leftOut: plan.leftOut };
+}
+
+const rejectedFigures = (c: LimitCounts) => ({
+  points_rejected: c.rejected,
+  rejected_by_range: c.range,
+  rejected_by_intensity: c.intensity,
+  rejected_by_azimuth: c.azimuth,
+  rejected_of_several_echoes: c.ofSeveral,
+});
+
+/** What limits took out, and what may have gone with it. */
+function limitNotice(c: LimitCounts, all: number): Notice {
+  const percent = (n: number, of: number) => `${((100 * n) / Math.max(1, of)).toFixed(1)} %`;
+  return {
+    code: 'return-limits',
+    severity: c.rejected > 0.1 * all ? 'warning' : 'info',
+    text: `${c.rejected} of ${all} returns (${percent(c.rejected, all)}) are rejected by the limits: ${c.range} by range, ${c.intensity} by intensity, ${c.azimuth} by direction; ${percent(c.ofSeveral, c.rejected)} of them are one of several echoes.`,
+    effect: 'Thin and dark things go first: wires, poles, wet asphalt. What is rejected does not measure clearances.',
+    remedy: 'Look at them with rejected points alone; take back what is real.',
+  };
 }
 
 class SdSums {

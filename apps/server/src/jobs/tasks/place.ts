@@ -1,4 +1,5 @@
 import { parseMounting } from '@longheron/core/frames';
+import { type ReturnLimits } from '@longheron/core/laser';
 import { part, type Notice, type Watch } from '@longheron/core/shared';
 import { parseSystem } from '@longheron/formats/crs';
 import { placeReturns } from '@longheron/operations/place';
@@ -17,6 +18,7 @@ export async function place(r: TaskRequest, watch: Watch): Promise<TaskResult> {
     minLengthM: number;
     turnDegPerS: number;
     targetPerM2: number;
+    limits: ReturnLimits;
   };
   const shelf = new Shelf(r.storeFolder);
   let outcome!: Awaited<ReturnType<typeof placeReturns>>;
@@ -32,6 +34,7 @@ export async function place(r: TaskRequest, watch: Watch): Promise<TaskResult> {
         names: p.names,
         hashInputs: false,
         strips: { minLengthM: p.minLengthM, turnDegPerS: p.turnDegPerS, minSpeedMps: 1 },
+        limits: p.limits,
       },
       part(watch, 0, 0.5),
     );

@@ -42,6 +42,7 @@ export interface TaskRequest {
     | 'recipe'
     | 'delivery'
     | 'align'
+    | 'smooth'
     | 'correct';
   storeFolder: string;
   payload: Record<string, unknown>;

@@ -8,6 +8,7 @@ import DatasetChoice from '../../ui/DatasetChoice.vue';
 import Num from '../../ui/Num.vue';
 import SystemChoice from '../../ui/SystemChoice.vue';
 import PlaceByMarks from './PlaceByMarks.vue';
+import SmoothCloud from './SmoothCloud.vue';
 import TileDelivery from './TileDelivery.vue';
 
 /** What is done to clouds as a whole: several as one, and one of another system into that of the project. */
@@ -104,6 +105,7 @@ const reproject = () =>
     </el-form>
   </Fold>
   <Fold heading="Place a cloud by marks"><PlaceByMarks :dataset="dataset" /></Fold>
+  <Fold heading="Smooth surfaces"><SmoothCloud :dataset="dataset" /></Fold>
   <Fold heading="Check a delivery of tiles"><TileDelivery /></Fold>
 </template>
 

@@ -4,7 +4,9 @@ import { useLocalStorage } from '@vueuse/core';
 import { type DatasetDto } from '@longheron/contract/api';
 import { useProject } from '../../stores/project';
 import { useView } from '../../stores/view';
+import { LIMIT_DEFAULTS, type ReturnLimits } from '@longheron/core/laser';
 import DatasetCard from '../../ui/DatasetCard.vue';
+import Fold from '../../ui/Fold.vue';
 import Num from '../../ui/Num.vue';
 import OutOfDate from '../../ui/OutOfDate.vue';
 import StageLayout from '../../ui/StageLayout.vue';
@@ -20,6 +22,11 @@ interface Figures {
   points_out: number;
   points_outside_trajectory: number;
   points_outside_strips: number;
+  /** Absent when no limit was set. */
+  points_rejected?: number;
+  rejected_by_range?: number;
+  rejected_by_intensity?: number;
+  rejected_by_azimuth?: number;
   sd_e_m: number;
   sd_n_m: number;
   sd_h_m: number;
@@ -40,6 +47,51 @@ const form = ref({
   turnDegPerS: 6,
   targetPerM2: 100,
 });
+const limits = ref({ ...LIMIT_DEFAULTS });
+/** The limits that the shown cloud was made with. */
+watch(
+  () => cloud.value?.revision.id,
+  () => {
+    const made = (cloud.value?.revision.content.figures as { settings?: { limits?: ReturnLimits } } | undefined)
+      ?.settings;
+    limits.value = { ...LIMIT_DEFAULTS, ...made?.limits };
+  },
+  { immediate: true },
+);
+const LIMITS: Array<{
+  key: keyof ReturnLimits;
+  label: string;
+  unit: string;
+  min: number;
+  max: number;
+  step: number;
+  reason: string;
+}> = [
+  {
+    ...{ key: 'minRangeM', label: 'Range from', unit: 'm', min: 0, max: 1000, step: 0.5 },
+    reason: 'Nearer is mostly the platform itself, and spray.',
+  },
+  {
+    ...{ key: 'maxRangeM', label: 'Range to', unit: 'm', min: 0, max: 20000, step: 10 },
+    reason: 'Angles weigh more with range, and points grow sparse.',
+  },
+  {
+    ...{ key: 'minIntensity', label: 'Intensity from', unit: '', min: 0, max: 65535, step: 10 },
+    reason: 'Weak echoes are noisy; wires and wet asphalt are weak too.',
+  },
+  {
+    ...{ key: 'maxIntensity', label: 'Intensity to', unit: '', min: 0, max: 65535, step: 100 },
+    reason: 'Reflectors blind the receiver and bring false ranges.',
+  },
+  {
+    ...{ key: 'fromAzimuthDeg', label: 'Sector left out, from', unit: '°', min: -360, max: 360, step: 5 },
+    reason: 'Azimuth of the sensor, clockwise, that sees the platform.',
+  },
+  {
+    ...{ key: 'toAzimuthDeg', label: 'Sector left out, to', unit: '°', min: -360, max: 360, step: 5 },
+    reason: 'Equal to its start: nothing is left out.',
+  },
+];
 /** The chosen mounting while it knows the scanners of the returns, else the latest that does, else the latest. */
 function mountingFor(returns: DatasetDto[], chosen: number): number {
   const wanted = returns.flatMap((d) => {
@@ -69,7 +121,10 @@ const make = () =>
   store.run(
     'place',
     { trajectory: form.value.trajectory, returns: form.value.returns, mounting: form.value.mounting },
-    { minLengthM: form.value.minLengthM, turnDegPerS: form.value.turnDegPerS, targetPerM2: form.value.targetPerM2 },
+    {
+      ...{ minLengthM: form.value.minLengthM, turnDegPerS: form.value.turnDegPerS },
+      ...{ targetPerM2: form.value.targetPerM2, ...limits.value },
+    },
     cloud.value?.id,
   );
 const weekStart = computed(() => (preview.value ? Math.floor(preview.value.startGps / 604800) * 604800 : 0));
@@ -216,6 +271,22 @@ const stripsS = computed(() => (figures.value?.strips ?? []).reduce((sum, s) => 
           :step="10"
           reason="What the density in plan is compared with; it changes no point."
         />
+        <Fold heading="Limits of returns">
+          <p class="soft">
+            What lies outside is rejected, not dropped: it can be looked at alone and taken back. 0 sets no limit.
+          </p>
+          <Setting
+            v-for="s in LIMITS"
+            :key="s.key"
+            v-model="limits[s.key]"
+            :label="s.label"
+            :unit="s.unit"
+            :min="s.min"
+            :max="s.max"
+            :step="s.step"
+            :reason="s.reason"
+          />
+        </Fold>
         <el-button type="primary" native-type="submit" :disabled="!ready">{{
           cloud ? 'Make the cloud again' : 'Make the cloud'
         }}</el-button>
@@ -235,6 +306,13 @@ const stripsS = computed(() => (figures.value?.strips ?? []).reduce((sum, s) => 
             <tr>
               <td>Outside the trajectory</td>
               <td><Num :value="figures.points_outside_trajectory" /></td>
+            </tr>
+            <tr v-if="figures.points_rejected !== undefined">
+              <td title="By range, by intensity, by direction">Rejected by limits</td>
+              <td>
+                <Num :value="figures.points_rejected" />: <Num :value="figures.rejected_by_range" />,
+                <Num :value="figures.rejected_by_intensity" />, <Num :value="figures.rejected_by_azimuth" />
+              </td>
             </tr>
             <tr>
               <td>Outside strips</td>
