@@ -178,4 +178,54 @@ describe('finders', () => {
     const alone = cloudOf(parts.map((p) => ({ ...p, strip: 1 })));
     expect(find(alone, 'moving')).toEqual({ rows: [], note: expect.stringContaining('fewer than two strips') });
   });
+
+  it('find water by its level lowest surface, and its edge with and without returns off it', () => {
+    // a bank that falls to the east by a fifth, with a bend; water stands at -1
+    const bank: Place[] = [];
+    const off: Place[] = [];
+    const shoreX = (y: number) => 30 + 4 * Math.sin(y / 9);
+    for (let x = 0; x < 60; x += 0.4)
+      for (let y = 0; y < 60; y += 0.4) {
+        const z = -1 - 0.2 * (x - shoreX(y)) + 0.01 * random.normal();
+        if (z > -1) bank.push([x, y, z]);
+        else if (random.uniform() < 0.3) off.push([x, y, -1 + 0.015 * random.normal()]);
+      }
+    // a level yard stands above its surroundings: no water
+    const yard: Place[] = [];
+    for (let x = 2; x < 14; x += 0.4) for (let y = 2; y < 14; y += 0.4) yard.push([x, y, 9 + 0.01 * random.normal()]);
+    const B = bank.length;
+    const all = cloudOf([
+      { places: bank, cls: 2 },
+      { places: off, cls: 1 },
+      { places: yard, cls: 1 },
+    ]);
+    const water = find(all, 'water').rows;
+    const found = water.filter((i) => i >= B && i < B + off.length).length;
+    expect(found).toBeGreaterThan(0.97 * off.length);
+    // cells of a metre at the very edge hold both
+    expect(water.length - found).toBeLessThan(0.02 * B);
+    expect(water.filter((i) => i >= B + off.length)).toEqual([]);
+
+    const called = cloudOf([
+      { places: bank, cls: 2 },
+      { places: off, cls: 9 },
+    ]);
+    const dry = cloudOf([{ places: bank, cls: 2 }]);
+    for (const [cloud, more] of [
+      [called, {}],
+      [dry, { levelM: -1 }],
+    ] as const) {
+      const { rows, note } = find(cloud, 'shore', more);
+      expect(note).toContain(cloud === called ? 'the median of class water' : 'as stated');
+      expect(rows.length).toBeGreaterThan(100);
+      // 15 cm of height are 75 cm of this bank
+      for (const i of rows) expect(Math.abs(bank[i][0] - shoreX(bank[i][1]))).toBeLessThan(0.95);
+      // every two metres of the shore have a point of the edge
+      const gaps = Array.from({ length: 28 }, (_, k) => 2 + 2 * k).filter(
+        (y) => !rows.some((i) => Math.abs(bank[i][1] - y) < 1),
+      );
+      expect(gaps).toEqual([]);
+    }
+    expect(find(dry, 'shore', { levelM: 3 }).rows.every((i) => Math.abs(bank[i][2] - 3) < 0.15)).toBe(true);
+  });
 });

@@ -7,6 +7,7 @@ import { connectedGroup, isolatedGroups } from './groups';
 import { cellOutliers, duplicatePoints, shapedPoints, sparsePoints } from './local';
 import { movingPoints } from './moving';
 import { FINDERS, type FinderName } from './plans';
+import { shorePoints, waterPoints } from './water';
 
 export * from './plans';
 export { groundGrid, heightAbove, type GroundGrid } from './aboveGround';
@@ -61,6 +62,16 @@ export function findPoints(
   }
   if (name === 'sparse') return only(sparsePoints(set, skip, settings.radiusM, settings.fewest, watch));
   if (name === 'duplicates') return only(duplicatePoints(cloud.xyz, cloud.time, skip));
+  if (name === 'water') {
+    const { cellM, roughM, slopeM, leastM2 } = settings;
+    return only(waterPoints(set, skip, { cellM, roughM, slopeM, leastM2 }, watch));
+  }
+  if (name === 'shore') {
+    const { cellM, levelM, withinM } = settings;
+    const found = shorePoints(set, cls, skip, { cellM, levelM, withinM });
+    const level = `${(found.levelM + set.origin[2]).toFixed(2)} m`;
+    return only(found.marks, `Level ${level}, ${found.fromWater ? 'the median of class water' : 'as stated'}.`);
+  }
   if (name === 'cells') {
     const { cellM, factor, fewest } = settings;
     const { marks, undecided } = cellOutliers(set, skip, { cellM, factor, fewest }, watch);

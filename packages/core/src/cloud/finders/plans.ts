@@ -13,7 +13,18 @@ export interface FinderSetting {
 }
 
 export type FinderName =
-  'groups' | 'connected' | 'sparse' | 'below' | 'above' | 'cells' | 'duplicates' | 'lines' | 'planes' | 'moving';
+  | 'groups'
+  | 'connected'
+  | 'sparse'
+  | 'below'
+  | 'above'
+  | 'cells'
+  | 'duplicates'
+  | 'lines'
+  | 'planes'
+  | 'moving'
+  | 'water'
+  | 'shore';
 
 /** Something that finds points by itself; what it finds is a selection, to be looked at before anything is done. */
 export interface FinderPlan {
@@ -114,6 +125,33 @@ export const FINDERS: Record<FinderName, FinderPlan> = {
       metres('fromM', 'Above ground from', 0.3, 0, 10, 'Kerbs and low growth are left out.'),
       metres('toM', 'Above ground to', 4.5, 0.5, 50, 'The height of a lorry.'),
       number('fewest', 'Points of a thing at least', 30, 1, 10000, 'Fewer are left to the finders of outliers.'),
+    ],
+  },
+  water: {
+    title: 'Water',
+    what: 'Level surfaces that lie lower than what is beside them. Water that returned nothing leaves nothing to be found: see its edge.',
+    settings: [
+      metres('cellM', 'Cell', 1, 0.2, 20, 'Several times the spacing of returns off the water.'),
+      metres('roughM', 'Waves and noise to', 0.05, 0.01, 1, 'Spread of heights within a cell, and step to the next.'),
+      metres('slopeM', 'Rise on 100 m to', 0.1, 0.01, 5, 'Rivers fall a little; roads fall more.'),
+      number('leastM2', 'Square metres at least', 50, 1, 1000000, 'Puddles and level yards are smaller.'),
+    ],
+  },
+  shore: {
+    title: "Water's edge",
+    what: 'Ground points near the level of the water, beside points of class water or beside nothing, since water often returns nothing.',
+    needs: 'ground',
+    settings: [
+      metres(
+        'levelM',
+        'Level of the water',
+        0,
+        -500,
+        9000,
+        'Counts where no point is of class water; in the heights of the project.',
+      ),
+      metres('withinM', 'Near it within', 0.15, 0.01, 5, 'Waves, tide during the survey, and the step between points.'),
+      metres('cellM', 'Cell', 1, 0.1, 20, 'A cell without points beside one with ground is an edge.'),
     ],
   },
   duplicates: {
