@@ -11,6 +11,7 @@ import { noticeRoutes } from '../features/notices';
 import { projectRoutes } from '../features/projects';
 import { reportRoutes } from '../features/report';
 import { recipeRoutes } from '../features/recipes';
+import { rasterRoutes } from '../features/rasters';
 import { runRoutes } from '../features/runs';
 import { stationRoutes } from '../features/stations';
 import { editRoutes } from '../features/edits';
@@ -65,6 +66,7 @@ export function makeApp(services: Services, logger: Logger, hosts: string[], web
   noticeRoutes(api, services);
   runRoutes(api, services);
   recipeRoutes(api, services);
+  rasterRoutes(api, services);
   systemRoutes(api);
   stationRoutes(api, services);
   styleRoutes(api);

@@ -27,6 +27,7 @@ export const KIND: Record<string, string> = {
   'class-check': 'classes against a reference',
   delivery: 'delivery of tiles',
   outlines: 'areas and lines',
+  raster: 'picture with a place',
   'plan-check': 'check of plan',
   photos: 'photographs',
   geoid: 'geoid grid',

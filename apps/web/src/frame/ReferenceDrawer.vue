@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { check, ReferenceLine } from '@longheron/contract/requests';
 import { api } from '../api/client';
 import { useProject } from '../stores/project';
@@ -46,6 +46,28 @@ watch(
   },
 );
 
+const UNITS: Record<string, string> = { metre: 'metre', foot: 'foot', usSurveyFoot: 'US survey foot' };
+const TIMES: Record<string, string> = { gps: 'GPS time', utc: 'UTC', local: 'local time' };
+const heights = (code: number) => (code ? 'EGM96 geoid' : 'the ellipsoid');
+/** What is chosen against what is set, side by side; nothing changes before it is set. */
+const changes = computed((): Array<[string, string, string]> => {
+  const r = store.project?.reference;
+  if (!r) return [];
+  const f = form.value;
+  const chosen = suggestions.value.find((g) => g.horizontal === f.horizontal)?.name;
+  const rows: Array<[string, string, string]> = [
+    [
+      'System',
+      `${r.horizontalName} (${r.horizontal})`,
+      f.horizontal === r.horizontal ? `${r.horizontalName} (${r.horizontal})` : `${chosen ?? ''} (${f.horizontal})`,
+    ],
+    ['Heights', heights(r.vertical), heights(f.vertical)],
+    ['Unit', UNITS[r.unit], UNITS[f.unit]],
+    ['Time', TIMES[r.time], TIMES[f.time]],
+    ['Epoch', String(r.epoch ?? 'undefined'), String(f.epoch ?? 'undefined')],
+  ];
+  return rows.filter(([, now, then]) => now !== then);
+});
 async function save(): Promise<void> {
   const checked = check(ReferenceLine, form.value);
   message.value = 'message' in checked ? checked.message : '';
@@ -112,6 +134,28 @@ async function save(): Promise<void> {
       <el-form-item label="Purpose of the survey (printed in the report)"
         ><el-input v-model="purpose" type="textarea" :rows="2" maxlength="500"
       /></el-form-item>
+      <table v-if="changes.length" class="figures" aria-label="What would change">
+        <thead>
+          <tr>
+            <th />
+            <th>Now</th>
+            <th>Then</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="[what, now, then] in changes" :key="what">
+            <td>{{ what }}</td>
+            <td>{{ now }}</td>
+            <td>
+              <strong>{{ then }}</strong>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-if="changes.length" class="soft">
+        Files stay as they are. What is made in the system of the project goes out of date; another unit or time only
+        changes what is shown and the report.
+      </p>
       <p v-if="message" class="state bad">{{ message }}</p>
       <el-button type="primary" native-type="submit">Set the reference line</el-button>
     </el-form>

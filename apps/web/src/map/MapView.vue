@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import { useResizeObserver } from '@vueuse/core';
 import 'ol/ol.css';
 import Feature from 'ol/Feature';
@@ -11,6 +11,7 @@ import { boundingExtent, extend, isEmpty, type Extent } from 'ol/extent';
 import GeoJSON from 'ol/format/GeoJSON';
 import { LineString, Point, Polygon } from 'ol/geom';
 import ImageLayer from 'ol/layer/Image';
+import TileLayer from 'ol/layer/Tile';
 import VectorLayer from 'ol/layer/Vector';
 import { get as getProjection } from 'ol/proj';
 import { register } from 'ol/proj/proj4';
@@ -27,6 +28,7 @@ import { useUnits } from '../ui/units';
 import { gridFeatures } from './grid';
 import { markStyle, type MapMark } from './marks';
 import { shapeFeature, type MapShape } from './shapes';
+import { extentOf, rasterOf, underlaySource } from './underlay';
 
 export interface MapPath {
   eastingM: number[];
@@ -77,6 +79,15 @@ const sources = {
   section: new VectorSource(),
 };
 const pictureLayer = new ImageLayer<ImageStatic>();
+const underLayer = new TileLayer({ zIndex: 0 });
+/** Pictures with a place that may lie under the map. */
+const rasters = computed(() =>
+  store.ofKind('raster').flatMap((d) => {
+    const raster = rasterOf(d, store.project?.reference?.horizontal);
+    return raster ? [{ id: d.id, name: d.name, raster, revision: d.revision.id }] : [];
+  }),
+);
+const underlay = computed(() => rasters.value.find((r) => r.id === view.underlay));
 /** Until a person has moved the map it shows all there is. */
 let touched = false;
 
@@ -276,9 +287,16 @@ function fit(): void {
   for (const s of [sources.path, sources.extents, sources.marks, sources.shapes])
     if (!s.isEmpty()) extend(e, s.getExtent()!);
   if (props.picture) extend(e, props.picture.extent);
+  if (isEmpty(e) && underlay.value) extend(e, extentOf(underlay.value.raster));
   if (!isEmpty(e)) {
     m.getView().fit(e, { padding: [28, 28, 28, 28], maxZoom: 24 });
   }
+}
+
+function drawUnderlay(): void {
+  const u = underlay.value;
+  const url = u && `/api/projects/${store.project!.id}/datasets/${u.id}/tiles`;
+  underLayer.setSource(u && url ? underlaySource(url, u.raster, projectionCode()) : null);
 }
 
 function drawPicture(code: string): void {
@@ -301,6 +319,7 @@ onMounted(() => {
   map.value = new OlMap({
     target: element.value!,
     layers: [
+      underLayer,
       layer(sources.grid, 0),
       pictureLayer,
       layer(sources.extents, 2),
@@ -361,6 +380,7 @@ function drawAll(): void {
   drawDots();
   drawSectionLine();
   drawPicture(projectionCode());
+  drawUnderlay();
   void drawContours();
   if (!touched) fit();
 }
@@ -369,6 +389,10 @@ useResizeObserver(element, () => {
   if (!touched) fit();
 });
 onBeforeUnmount(() => map.value?.setTarget(undefined));
+watch(
+  () => [underlay.value?.id, underlay.value?.revision],
+  () => map.value && drawUnderlay(),
+);
 watch(() => [props.dots, view.brush], drawDots);
 watch(() => [props.path, props.pathLimits, props.spans, view.brush], drawPath);
 watch(() => [props.marks, view.hoveredMark, view.selectedMark], drawMarks);
@@ -427,6 +451,16 @@ defineExpose({ fit, show, toPlan, wheel });
     aria-label="Map in the project's system"
     @pointerleave="view.cursor = null"
   >
+    <select
+      v-if="rasters.length"
+      class="under"
+      aria-label="Picture under the map"
+      :value="underlay?.id ?? 0"
+      @change="view.underlay = Number(($event.target as HTMLSelectElement).value)"
+    >
+      <option :value="0">no picture below</option>
+      <option v-for="r in rasters" :key="r.id" :value="r.id">{{ r.name }}</option>
+    </select>
     <button class="fit" title="Show everything" @click="((touched = false), fit())">Show everything</button>
   </div>
 </template>
@@ -448,6 +482,18 @@ defineExpose({ fit, show, toPlan, wheel });
   padding: 3px 8px;
   cursor: pointer;
   font-size: 12px;
+}
+.under {
+  position: absolute;
+  right: 8px;
+  top: 40px;
+  z-index: 2;
+  max-width: 60%;
+  background: var(--paper);
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  font-size: 12px;
+  height: 24px;
 }
 .map :deep(.ol-zoom) {
   left: 8px;

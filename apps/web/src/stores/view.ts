@@ -31,6 +31,8 @@ export const useView = defineStore('view', () => {
     null,
     { serializer: { read: (v) => JSON.parse(v) as never, write: (v) => JSON.stringify(v) } },
   );
+  /** The picture that lies under maps, by its dataset; 0 for none. */
+  const underlay = useLocalStorage('longheron.underlay', 0);
   /** Name of the look of contours, in plan and 3D. */
   const contourStyle = useLocalStorage('longheron.contourStyle', '');
   return {
@@ -44,6 +46,7 @@ export const useView = defineStore('view', () => {
     drawer,
     section,
     rail,
+    underlay,
     contourStyle,
   };
 });

@@ -38,6 +38,7 @@ export const KIND_NAMES: Record<string, string> = {
   occupations: 'Occupations of marks',
   measurements: 'Measurements between marks',
   outlines: 'Areas and lines',
+  raster: 'Picture with a place',
   agreement: 'Strip agreement',
   coverage: 'Coverage',
   'class-check': 'Classes against a reference',

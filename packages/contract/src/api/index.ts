@@ -39,6 +39,7 @@ export type DatasetKind =
   | 'occupations'
   | 'measurements'
   | 'outlines'
+  | 'raster'
   | 'photos'
   | 'geoid'
   | 'positions'
@@ -76,6 +77,20 @@ export interface CloudEditEntry {
   ofFile?: boolean;
   /** How its points were chosen, as far as that can be done to another cloud. */
   how?: RepeatableSelection | { why: string } | { classify: Record<string, number | string | boolean> };
+}
+
+/** A picture with a place, as a map shows it. */
+export interface RasterDto {
+  columns: number;
+  rows: number;
+  /** Edge of a cell, west and north edges: metres of the project, when it is in its system. */
+  stepM: number;
+  westM: number;
+  northM: number;
+  /** Values shown as black and as white, the same at every zoom; null for pictures of 8 bits. */
+  stretch: [number, number] | null;
+  /** Value of cells without one. */
+  noData: number | null;
 }
 
 /** Steps under a name, to be done to any cloud; kept for all projects. */

@@ -2,7 +2,8 @@ import { stat } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { constants, gunzipSync } from 'node:zlib';
 import { Problem } from '@longheron/core/shared';
-import { openFile } from '../bytes';
+import { openFile, type ByteSource } from '../bytes';
+import { readTiffPlace } from '../tiff';
 import { gtxHead } from '../geoid';
 import { layoutOf } from '../xyz';
 
@@ -21,6 +22,7 @@ export type FileKind =
   | 'photos'
   | 'geoid'
   | 'outlines'
+  | 'raster'
   | 'marks'
   | 'mounting'
   | 'table'
@@ -50,7 +52,8 @@ export async function recogniseFile(path: string, name = basename(path)): Promis
   const source = await openFile(path, name);
   try {
     const head = await source.read(0, Math.min(size, LOOK_BYTES));
-    if (gtxHead(head, size) || isGeographicTiff(head)) return 'geoid';
+    if (gtxHead(head, size)) return 'geoid';
+    if (isTiff(head)) return await tiffKind(source);
     if (isHdf5(head)) return hdf5Kind(await source.read(0, Math.min(size, HDF5_LOOK_BYTES)));
     if (head[0] !== 0x1f || head[1] !== 0x8b) return recogniseBytes(head);
     // of compressed files only RINEX is read
@@ -61,8 +64,13 @@ export async function recogniseFile(path: string, name = basename(path)): Promis
   }
 }
 
-/** A TIFF whose directory stands in front with its place: what it holds the reader finds out. */
-const isGeographicTiff = (head: Uint8Array) =>
+/** One band in latitude and longitude is a geoid; all else is a picture. */
+async function tiffKind(source: ByteSource): Promise<FileKind> {
+  const place = await readTiffPlace(source);
+  return place.geographic && place.bands === 1 ? 'geoid' : 'raster';
+}
+
+const isTiff = (head: Uint8Array) =>
   (head[0] === 0x49 && head[1] === 0x49 && head[2] === 42) || (head[0] === 0x4d && head[1] === 0x4d && head[3] === 42);
 
 /** The first bytes of what a gzip stream holds; empty when it is none. */

@@ -1,3 +1,4 @@
+export * from './place';
 import { inflateSync } from 'node:zlib';
 import { Problem } from '@longheron/core/shared';
 

@@ -9,7 +9,14 @@ import { cloudFormat } from '../convert';
 import { inspectCloud } from './cloud';
 import { inspectPoints } from './points';
 import { emptyFacts, type FileFacts } from './facts';
-import { inspectAntennas, inspectGeoid, inspectMeasurements, inspectOrbits, inspectOutlines } from './companions';
+import {
+  inspectAntennas,
+  inspectGeoid,
+  inspectMeasurements,
+  inspectOrbits,
+  inspectOutlines,
+  inspectRaster,
+} from './companions';
 import { inspectEvents, inspectOccupations, inspectPhotos } from './timed';
 import { inspectNavigation, inspectObservations } from './gnss';
 import { inspectInertial } from './inertial';
@@ -45,6 +52,7 @@ export async function inspectFile(
   else if (kind === 'occupations') await inspectOccupations(out, path, name);
   else if (kind === 'measurements') await inspectMeasurements(out, path, name);
   else if (kind === 'outlines') await inspectOutlines(out, path, name);
+  else if (kind === 'raster') await inspectRaster(out, path, name);
   else if (kind === 'photos') await inspectPhotos(out, path, name);
   else if (kind === 'inertial') await inspectInertial(out, path, name);
   else if (kind === 'laser-returns') await inspectLaser(out, path, name, watch);
@@ -74,7 +82,7 @@ export async function inspectFile(
       file: name,
       place: 'byte 0',
       remedy:
-        'Known are trajectories (CSV), GNSS observations and navigation (RINEX), inertial data (HDF5, CSV), laser returns (HDF5), mountings (JSON), marks, measurements, events, occupations and photographs (CSV), areas and lines (GeoJSON) and clouds (LAS, LAZ, E57, PLY, text).',
+        'Known are trajectories (CSV), GNSS observations and navigation (RINEX), inertial data (HDF5, CSV), laser returns (HDF5), mountings (JSON), marks, measurements, events, occupations and photographs (CSV), areas and lines (GeoJSON), pictures with a place (GeoTIFF) and clouds (LAS, LAZ, E57, PLY, text).',
     });
   if (out.startGps !== null && out.endGps !== null) {
     const finding = nameFinding(name, out.startGps, out.endGps);

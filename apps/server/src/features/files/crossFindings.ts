@@ -1,5 +1,7 @@
 import { type Notice } from '@longheron/core/shared';
-import { Dataset, NoticeRow, Revision } from '../../database/models';
+import { type ReferenceDto } from '@longheron/contract/api';
+import { findSystem } from '@longheron/formats/crs';
+import { Dataset, NoticeRow, Project, Revision } from '../../database/models';
 
 interface Facts {
   startGps: number | null;
@@ -19,8 +21,10 @@ interface Seen {
 }
 
 /** Findings that only several files together can show. */
-const CODES = ['time-outside', 'place-far', 'height-ellipsoidal'];
+const CODES = ['time-outside', 'place-far', 'height-ellipsoidal', 'other-system'];
 const FAR_M = 5000;
+/** Kinds whose numbers are easting and northing of a system that they name. */
+const PLACED = ['point-cloud', 'raster', 'marks'];
 
 /** Seconds of [start, end] that lie within one of the spans. */
 export function coveredSeconds(start: number, end: number, spans: Array<[number, number]>): number {
@@ -88,9 +92,40 @@ function placeFinding(s: Seen, around: Around): Notice | undefined {
   return undefined;
 }
 
+const systemName = (code: number) => `${findSystem(code)?.name ?? 'an unknown system'} (${code})`;
+const heightName = (code: number) =>
+  code ? (findSystem(code)?.name ?? `heights of EPSG:${code}`) : 'ellipsoidal heights';
+
+/** A file that names another system than the project's: neither is changed in silence. */
+function systemFinding(s: Seen, reference: ReferenceDto | null): Notice | undefined {
+  const said = /(?:^|EPSG:)(\d{4,5})(?:\+(?:EPSG:)?(\d{4,5}))?/.exec(s.facts.extent?.crs ?? '');
+  if (!said || !reference) return undefined;
+  const [horizontal, vertical] = [Number(said[1]), said[2] ? Number(said[2]) : null];
+  if (findSystem(horizontal)?.kind !== 'projected') return undefined;
+  const parts = [
+    ...(horizontal === reference.horizontal
+      ? []
+      : [`plan: ${systemName(horizontal)}, the project ${systemName(reference.horizontal)}`]),
+    ...(vertical === null || vertical === reference.vertical
+      ? []
+      : [`heights: ${heightName(vertical)}, the project ${heightName(reference.vertical)}`]),
+  ];
+  if (parts.length === 0) return undefined;
+  return {
+    ...{ code: 'other-system', severity: 'warning', file: s.dataset.name },
+    text: `This names another system than the project's. ${parts.join('; ')}.`,
+    effect: 'It lies where its numbers put it, beside what is in the system of the project.',
+    remedy:
+      s.dataset.kind === 'point-cloud'
+        ? "Keep the project's: bring the cloud into it in Clean, under Clouds. Or take this one's in the reference line."
+        : "Keep the project's and ask for the file in it, or take this one's in the reference line.",
+  };
+}
+
 /** Judges all files of a project together and replaces the findings of this kind. */
 export async function judgeTogether(projectId: number): Promise<void> {
   const seen: Seen[] = [];
+  const reference = ((await Project.findByPk(projectId))?.reference ?? null) as ReferenceDto | null;
   for (const dataset of await Dataset.findAll({ where: { projectId, stage: 'gather' } })) {
     const revision = dataset.currentRevisionId ? await Revision.findByPk(dataset.currentRevisionId) : null;
     const facts = revision?.content.facts as Facts | undefined;
@@ -99,25 +134,21 @@ export async function judgeTogether(projectId: number): Promise<void> {
   const trajectories = seen.filter((s) => s.dataset.kind === 'trajectory' && s.facts.startGps !== null);
   const around = trajectories.find((t) => t.around)?.around;
   for (const s of seen) {
-    const found =
-      s.dataset.kind === 'laser-returns'
-        ? timeFinding(s, trajectories)
-        : s.dataset.kind === 'point-cloud' && around
-          ? placeFinding(s, around)
-          : undefined;
+    const found = [
+      s.dataset.kind === 'laser-returns' ? timeFinding(s, trajectories) : undefined,
+      s.dataset.kind === 'point-cloud' && around ? placeFinding(s, around) : undefined,
+      PLACED.includes(s.dataset.kind) ? systemFinding(s, reference) : undefined,
+    ].filter((n) => n !== undefined);
     const datasetId = Number(s.dataset.id);
     const old = await NoticeRow.findAll({ where: { datasetId, code: CODES } });
-    const same = found && old.find((o) => o.code === found.code && o.text === found.text);
-    for (const o of old) if (o !== same) await o.destroy();
-    if (found && !same)
-      await NoticeRow.create({
-        projectId,
-        datasetId,
-        code: found.code,
-        severity: found.severity,
-        text: found.text,
-        detail: { effect: found.effect, remedy: found.remedy, file: found.file },
-        createdAt: new Date(),
-      });
+    const isOld = (n: Notice) => old.some((o) => o.code === n.code && o.text === n.text);
+    for (const o of old) if (!found.some((n) => n.code === o.code && n.text === o.text)) await o.destroy();
+    for (const n of found)
+      if (!isOld(n))
+        await NoticeRow.create({
+          ...{ projectId, datasetId, code: n.code, severity: n.severity, text: n.text },
+          detail: { effect: n.effect, remedy: n.remedy, file: n.file },
+          createdAt: new Date(),
+        });
   }
 }

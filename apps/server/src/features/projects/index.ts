@@ -9,6 +9,7 @@ import { HttpError } from '../../http/errors';
 import { systemText } from '../../jobs/operations';
 import { type Services } from '../../services';
 import { describeReference } from '../systems';
+import { judgeTogether } from '../files/crossFindings';
 import { refreshPreviews } from './previews';
 import { referenceOf } from './referenceLine';
 import { suggestReferences } from './suggestions';
@@ -54,6 +55,7 @@ export function projectRoutes(api: Router, services: Services): void {
     await project.update({ reference: reference as never });
     await referenceOf(project);
     await refreshPreviews(services, project);
+    await judgeTogether(Number(project.id));
     queue.tell(Number(project.id), 'project', Number(project.id));
     response.json(dto(project));
   });

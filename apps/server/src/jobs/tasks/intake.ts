@@ -10,6 +10,7 @@ import { cloudFormat, convertCloud, textColumns, type Converted } from '@longher
 import { emptyFacts, inspectFile, inspectPoints, suspectMarks, type MarkContext } from '@longheron/operations/inspect';
 import { storeCloud } from './cloudStore';
 import { previewTrajectory } from './preview';
+import { rasterContent } from './raster';
 import { objectPath, Shelf } from './shelf';
 import { type TaskRequest, type TaskResult } from './types';
 
@@ -45,6 +46,8 @@ export async function inspect(r: TaskRequest, watch: Watch): Promise<TaskResult>
   } else if (facts.kind === 'mounting') {
     readMounting(await readFile(path), name);
     content.mounting = JSON.parse(await readFile(path, 'utf8'));
+  } else if (facts.kind === 'raster') {
+    content.raster = await rasterContent(path, name);
   } else if (facts.kind === 'trajectory' && crs) {
     Object.assign(content, await storePreview(shelf, path, name, crs));
   }

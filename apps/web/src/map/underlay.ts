@@ -1,0 +1,38 @@
+import ImageTile from 'ol/source/TileImage';
+import TileGrid from 'ol/tilegrid/TileGrid';
+import { type DatasetDto, type RasterDto } from '@longheron/contract/api';
+
+/** Edge of a square, pixels. */
+const TILE_PX = 256;
+
+/** The picture of a dataset in the system of the project; undefined when it has no place there. */
+export function rasterOf(d: DatasetDto, horizontal: number | undefined): RasterDto | undefined {
+  const { raster, facts } = d.revision.content as {
+    raster?: RasterDto | null;
+    facts?: { extent?: { crs?: string | null } | null };
+  };
+  const crs = facts?.extent?.crs;
+  return raster && (!crs || crs === `EPSG:${horizontal}`) ? raster : undefined;
+}
+
+export const extentOf = (r: RasterDto): [number, number, number, number] => [
+  r.westM,
+  r.northM - r.rows * r.stepM,
+  r.westM + r.columns * r.stepM,
+  r.northM,
+];
+
+/** Squares of a picture, as fine as the map asks for. @param url of the picture's squares. */
+export function underlaySource(url: string, r: RasterDto, projection: string): ImageTile {
+  const levels = Math.max(0, Math.ceil(Math.log2(Math.max(r.columns, r.rows) / TILE_PX)));
+  const tileGrid = new TileGrid({
+    extent: extentOf(r),
+    origin: [r.westM, r.northM],
+    resolutions: Array.from({ length: levels + 1 }, (_, k) => r.stepM * 2 ** (levels - k)),
+    tileSize: TILE_PX,
+  });
+  return new ImageTile({
+    ...{ projection, tileGrid, interpolate: false },
+    tileUrlFunction: ([z, x, y]) => `${url}/${levels - z}/${x}/${y}`,
+  });
+}

@@ -1,0 +1,118 @@
+import { Problem } from '@longheron/core/shared';
+import { type ByteSource } from '../bytes';
+
+/** What the tags of a TIFF say of its picture and of where that lies; its cells are not read. */
+export interface TiffPlace {
+  columns: number;
+  rows: number;
+  bands: number;
+  bits: number;
+  /** 1 whole, 2 signed, 3 floating point. */
+  format: number;
+  /** Edge of a cell and the outer edges of the picture, in the units of the file's system; absent without a place. */
+  at?: { stepX: number; stepY: number; west: number; north: number };
+  /** Code of a projected system; null when none is named. */
+  horizontal: number | null;
+  geographic: boolean;
+  noData: number | null;
+}
+
+const SIZE: Record<number, number> = { 1: 1, 2: 1, 3: 2, 4: 4, 5: 8, 6: 1, 7: 1, 8: 2, 9: 4, 10: 8, 11: 4, 12: 8 };
+const MOST_TAG_VALUES = 4096;
+const WANTED = new Set([256, 257, 258, 277, 339, 33550, 33922, 34264, 34735, 42113]);
+
+/** @throws Problem when it is no TIFF, a big one (more than 4 GB), turned, or cut off. */
+export async function readTiffPlace(source: ByteSource): Promise<TiffPlace> {
+  const refuse = (text: string, place: string, remedy: string) =>
+    new Problem(text, { code: 'tiff', file: source.name, place, remedy });
+  const head = await source.read(0, Math.min(8, source.size));
+  const little = head[0] === 0x49;
+  const version = head.length === 8 ? new DataView(head.buffer, head.byteOffset).getUint16(2, little) : 0;
+  if (version === 43)
+    throw refuse(
+      'This is a BigTIFF, which is not read here.',
+      'byte 2',
+      'Write it as a TIFF of less than 4 GB, or in tiles.',
+    );
+  if (version !== 42) throw refuse('This is no TIFF file.', 'byte 0', 'Choose a GeoTIFF.');
+  const tags = await directory(source, new DataView(head.buffer, head.byteOffset).getUint32(4, little), little);
+  const one = (tag: number, missing?: number): number => {
+    const v = tags.get(tag)?.[0] ?? missing;
+    if (v === undefined) throw refuse(`Tag ${tag} is missing.`, 'first directory', 'Write the file anew.');
+    return v;
+  };
+  const keys = new Map<number, number>();
+  const list = tags.get(34735) ?? [];
+  for (let k = 4; k + 3 < list.length; k += 4) if (list[k + 1] === 0) keys.set(list[k], list[k + 3]);
+  const code = keys.get(3072) ?? 0;
+  const empty = tags.get(42113);
+  const noData = empty
+    ? Number(
+        String.fromCharCode(...empty)
+          .replaceAll('\0', '')
+          .trim(),
+      )
+    : Number.NaN;
+  return {
+    ...{ columns: one(256), rows: one(257), bands: one(277, 1), bits: one(258, 1), format: one(339, 1) },
+    ...place(tags, keys.get(1025) === 2, refuse),
+    horizontal: code > 0 && code < 32767 ? code : null,
+    geographic: keys.get(1024) === 2,
+    noData: Number.isFinite(noData) ? noData : null,
+  };
+}
+
+type Refuse = (text: string, place: string, remedy: string) => Problem;
+
+function place(tags: Map<number, number[]>, onPoint: boolean, refuse: Refuse): Pick<TiffPlace, 'at'> {
+  const [scale, tie, matrix] = [tags.get(33550), tags.get(33922), tags.get(34264)];
+  // a value that stands on its corner has its cell around it
+  const half = onPoint ? 0.5 : 0;
+  if (matrix && matrix.length >= 8) {
+    if (matrix[1] !== 0 || matrix[4] !== 0 || !(matrix[0] > 0) || !(matrix[5] < 0))
+      throw refuse('The picture is turned against its system.', 'tag 34264', 'Write it north up.');
+    const [stepX, stepY] = [matrix[0], -matrix[5]];
+    return { at: { stepX, stepY, west: matrix[3] - half * stepX, north: matrix[7] + half * stepY } };
+  }
+  if (!scale || !tie || tie.length < 6) return {};
+  const [stepX, stepY] = scale;
+  if (!(stepX > 0 && stepY > 0)) throw refuse('Its cells have no size.', 'tag 33550', 'Write the file anew.');
+  return {
+    at: { stepX, stepY, west: tie[3] - (tie[0] + half) * stepX, north: tie[4] + (tie[1] + half) * stepY },
+  };
+}
+
+async function directory(source: ByteSource, at: number, little: boolean): Promise<Map<number, number[]>> {
+  const view = (b: Uint8Array) => new DataView(b.buffer, b.byteOffset, b.byteLength);
+  const count = view(await source.read(at, 2)).getUint16(0, little);
+  const entries = view(await source.read(at + 2, 12 * count));
+  const out = new Map<number, number[]>();
+  for (let e = 0; e < 12 * count; e += 12) {
+    const [tag, type, n] = [
+      entries.getUint16(e, little),
+      entries.getUint16(e + 2, little),
+      entries.getUint32(e + 4, little),
+    ];
+    const size = SIZE[type];
+    if (!WANTED.has(tag) || !size || n > MOST_TAG_VALUES) continue;
+    const bytes = n * size;
+    const values =
+      bytes <= 4
+        ? new DataView(entries.buffer, entries.byteOffset + e + 8, 4)
+        : view(await source.read(entries.getUint32(e + 8, little), bytes));
+    out.set(
+      tag,
+      Array.from({ length: n }, (_, i) => number(values, i * size, type, little)),
+    );
+  }
+  return out;
+}
+
+function number(v: DataView, at: number, type: number, little: boolean): number {
+  if (type === 3) return v.getUint16(at, little);
+  if (type === 4) return v.getUint32(at, little);
+  if (type === 9) return v.getInt32(at, little);
+  if (type === 11) return v.getFloat32(at, little);
+  if (type === 12) return v.getFloat64(at, little);
+  return v.getUint8(at);
+}
