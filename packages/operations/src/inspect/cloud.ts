@@ -1,3 +1,4 @@
+import { LAS_CLASS_NAMES } from '@longheron/core/cloud';
 import { quantileOfSorted } from '@longheron/core/numeric';
 import { type Notice, type Watch } from '@longheron/core/shared';
 import { ADJUSTED_GPS_OFFSET_S, allocatePoints, decodeRecords, hasTime, LasFile } from '@longheron/formats/las';
@@ -26,6 +27,8 @@ export async function inspectCloud(out: FileFacts, path: string, watch?: Watch):
     const lo = [Infinity, Infinity, Infinity],
       hi = [-Infinity, -Infinity, -Infinity];
     const block = allocatePoints(1 << 16);
+    const classes = new Float64Array(256);
+    const intensity = { none: 0, most: 0, atMost: 0 };
     const every = Math.max(1, Math.floor(header.pointCount / 200000));
     for await (const batch of file.records(watch)) {
       const target = batch.count > block.count ? allocatePoints(batch.count) : block;
@@ -37,6 +40,13 @@ export async function inspectCloud(out: FileFacts, path: string, watch?: Watch):
           if (column[i] < lo[k]) lo[k] = column[i];
           if (column[i] > hi[k]) hi[k] = column[i];
         }
+      }
+      for (let i = 0; i < batch.count; i++) {
+        classes[target.classification[i]]++;
+        const v = target.intensity[i];
+        if (v === 0) intensity.none++;
+        if (v > intensity.most) [intensity.most, intensity.atMost] = [v, 1];
+        else if (v === intensity.most) intensity.atMost++;
       }
       for (let i = 0; i < batch.count; i += every) heights.push(target.z[i] * header.scale[2] + header.offset[2]);
       if (timed)
@@ -64,7 +74,9 @@ export async function inspectCloud(out: FileFacts, path: string, watch?: Watch):
       ['Point format', `${header.pointFormat}${header.compressed ? ', compressed' : ''}`],
       ['Points', String(header.pointCount)],
       ['Scale', header.scale.join(' ')],
+      ['Classes', classText(classes)],
     );
+    intensityFindings(add, header.pointCount, intensity);
     if (header.pointCount === 0)
       add('las-empty', 'error', 'The cloud has no points.', 'Nothing can be done with it.', 'Ask for the file again.');
     if (!crs)
@@ -84,6 +96,14 @@ export async function inspectCloud(out: FileFacts, path: string, watch?: Watch):
         'Heights may be ellipsoidal or levelled.',
         'Say to what its heights refer.',
         'variable length records',
+      );
+    if (out.extent && out.extent.max[2] === out.extent.min[2] && header.pointCount > 1)
+      add(
+        'las-flat',
+        'warning',
+        `All heights are ${out.extent.min[2]} m.`,
+        'Nothing that needs heights can be made of it.',
+        'Ask for the file with its heights.',
       );
     if (out.extent) {
       for (let k = 0; k < 3; k++)
@@ -117,4 +137,49 @@ export async function inspectCloud(out: FileFacts, path: string, watch?: Watch):
   } finally {
     await file.close();
   }
+}
+
+/** Points by class, as "2 ground 86051". */
+function classText(classes: Float64Array): string {
+  return [...classes]
+    .flatMap((n, c) => (n ? [`${c} ${LAS_CLASS_NAMES[c]?.toLowerCase() ?? 'of its own'} ${n}`] : []))
+    .join(', ');
+}
+
+type Add = (
+  code: string,
+  severity: Notice['severity'],
+  text: string,
+  effect: string,
+  remedy: string,
+  place?: string,
+) => void;
+
+/** More than this share at the largest value is no chance. */
+const CLIPPED = 0.01;
+/** Values below are no end of a scale. */
+const LEAST_END = 200;
+
+function intensityFindings(
+  add: Add,
+  points: number,
+  { none, most, atMost }: { none: number; most: number; atMost: number },
+) {
+  if (points === 0) return;
+  if (none === points)
+    add(
+      'las-intensity',
+      'info',
+      'No point has an intensity.',
+      'Targets and paint cannot be seen in it; plan cannot be proved by two-tone targets.',
+      'Ask for the cloud with intensities.',
+    );
+  else if (most >= LEAST_END && atMost > CLIPPED * points && points > 1000)
+    add(
+      'las-clipped',
+      'info',
+      `${((100 * atMost) / points).toFixed(1)} % of the intensities stand at ${most}: they are clipped.`,
+      'Bright paint and reflectors look alike; targets lose their edges.',
+      'Ask for intensities that are not stretched.',
+    );
 }
