@@ -142,6 +142,29 @@ await shot('looked', '/project/1/clean', async () => {
 });
 await page.evaluate(() => {
   localStorage.setItem('longheron.lookedAt', 'false');
+  localStorage.setItem('longheron.cleanPanel', 'recipes');
+  localStorage.setItem('longheron.layout.clean', 'cloud');
+  localStorage.setItem('longheron.lanes', 'false');
+});
+await shot('recipes', '/project/1/clean', async () => {
+  await page.getByRole('button', { name: 'Box alone' }).click();
+  await page.getByLabel('Name of the recipe').fill('Ground, strays, what stands');
+  await page.getByRole('button', { name: 'Keep as a recipe' }).click();
+  await page.getByRole('combobox', { name: 'Clouds' }).click({ force: true });
+  await page.getByRole('option', { name: 'old_cloud.las' }).click();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Do it', exact: true }).click();
+  await page.getByText('1 of 1 done').waitFor({ timeout: 120000 });
+  await page.getByTitle('Close the section').waitFor();
+  await full();
+});
+await page.evaluate(() => {
+  localStorage.setItem('longheron.clip', 'false');
+  localStorage.removeItem('longheron.section');
+  localStorage.setItem('longheron.lanes', 'true');
+});
+await page.evaluate(() => {
+  localStorage.setItem('longheron.lookedAt', 'false');
   localStorage.setItem('longheron.lanes', 'true');
   localStorage.setItem('longheron.section', 'null');
   localStorage.setItem('longheron.rail', 'null');
