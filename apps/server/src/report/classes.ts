@@ -1,4 +1,4 @@
-import { type ClassCheck } from '@longheron/operations/edit';
+import { type ClassCheck } from '@longheron/core/accuracy';
 import { facts, h2, plain, right, table, type Node } from './elements';
 
 /** A comparison of classifications as the trail keeps it. */

@@ -153,7 +153,8 @@ describe('a picture with a place', () => {
       s.send('PUT', '/projects/1/reference', { horizontal, vertical: 5773, unit: 'metre', time: 'gps' });
     await set(25833);
     expect(await codes(far)).toEqual([]);
-    expect(await codes(await taken('ortho.tif'))).toEqual(['other-system']);
+    const ortho = (await s.get<DatasetDto[]>('/projects/1/datasets')).find((d) => d.name === 'ortho.tif')!;
+    expect(await codes(ortho)).toEqual(['other-system']);
     await set(25832);
     expect(await codes(far)).toEqual(['other-system']);
     await s.send('POST', '/projects/1/take', { paths: [join(root, 'cut.tif')] });

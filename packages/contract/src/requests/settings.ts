@@ -25,12 +25,20 @@ const range = (what: string, min: number, max: number, unit: string) => ({
   message: `${what} lies between ${min} and ${max}${unit ? ` ${unit}` : ''}.`,
 });
 
+/** A setting that may be left out: a number between two, ends counted in. The sentence of a refusal names both. */
+const Between = (what: string, min: number, max: number, unit: string) => (target: object, key: string) => {
+  for (const rule of [
+    IsOptional(),
+    IsNumber({}, range(what, min, max, unit)),
+    Min(min, range(what, min, max, unit)),
+    Max(max, range(what, min, max, unit)),
+  ])
+    rule(target, key);
+};
+
 /** Settings of each operation, with the ranges within which they make sense. */
 export class PositionSettings {
-  @IsOptional()
-  @IsNumber()
-  @Min(0, range('The lowest elevation', 0, 45, '°'))
-  @Max(45, range('The lowest elevation', 0, 45, '°'))
+  @Between('The lowest elevation', 0, 45, '°')
   maskDeg?: number;
   @IsOptional()
   @IsIn(['both', 'forward', 'reverse'], { message: 'The direction is both, forward or reverse.' })
@@ -197,15 +205,9 @@ export class NetworkSettings {
   @ValidateNested({ each: true })
   @Type(() => HeldPointSetting)
   held!: HeldPointSetting[];
-  @IsOptional()
-  @IsNumber()
-  @Min(0, range('The lowest elevation', 0, 45, '°'))
-  @Max(45, range('The lowest elevation', 0, 45, '°'))
+  @Between('The lowest elevation', 0, 45, '°')
   maskDeg?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(10, range('The shortest session', 10, 86400, 's'))
-  @Max(86400, range('The shortest session', 10, 86400, 's'))
+  @Between('The shortest session', 10, 86400, 's')
   leastS?: number;
   /** Antenna heights that replace those of headers. */
   @IsOptional()
@@ -254,50 +256,23 @@ export class EventsSettings {
 }
 
 export class PlaceSettings {
-  @IsOptional()
-  @IsNumber()
-  @Min(0, range('The shortest strip', 0, 10000, 'm'))
-  @Max(10000, range('The shortest strip', 0, 10000, 'm'))
+  @Between('The shortest strip', 0, 10000, 'm')
   minLengthM?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(0.5, range('The turning rate', 0.5, 90, '° a second'))
-  @Max(90, range('The turning rate', 0.5, 90, '° a second'))
+  @Between('The turning rate', 0.5, 90, '° a second')
   turnDegPerS?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(1, range('The wanted density', 1, 100000, 'points/m²'))
-  @Max(100000, range('The wanted density', 1, 100000, 'points/m²'))
+  @Between('The wanted density', 1, 100000, 'points/m²')
   targetPerM2?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(0, range('The least range', 0, 1000, 'm'))
-  @Max(1000, range('The least range', 0, 1000, 'm'))
+  @Between('The least range', 0, 1000, 'm')
   minRangeM?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(0, range('The greatest range', 0, 20000, 'm'))
-  @Max(20000, range('The greatest range', 0, 20000, 'm'))
+  @Between('The greatest range', 0, 20000, 'm')
   maxRangeM?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(0, range('The least intensity', 0, 65535, ''))
-  @Max(65535, range('The least intensity', 0, 65535, ''))
+  @Between('The least intensity', 0, 65535, '')
   minIntensity?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(0, range('The greatest intensity', 0, 65535, ''))
-  @Max(65535, range('The greatest intensity', 0, 65535, ''))
+  @Between('The greatest intensity', 0, 65535, '')
   maxIntensity?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(-360, range('The start of the sector', -360, 360, '°'))
-  @Max(360, range('The start of the sector', -360, 360, '°'))
+  @Between('The start of the sector', -360, 360, '°')
   fromAzimuthDeg?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(-360, range('The end of the sector', -360, 360, '°'))
-  @Max(360, range('The end of the sector', -360, 360, '°'))
+  @Between('The end of the sector', -360, 360, '°')
   toAzimuthDeg?: number;
 }
 
@@ -308,18 +283,12 @@ export class ClassifySettings {
   @IsOptional()
   @IsIn(['triangles', 'cloth'], { message: 'The ground is found by triangles or by a cloth.' })
   method?: 'triangles' | 'cloth';
-  @IsOptional()
-  @IsNumber()
-  @Min(0.1, range('The cell of the cloth', 0.1, 20, 'm'))
-  @Max(20, range('The cell of the cloth', 0.1, 20, 'm'))
+  @Between('The cell of the cloth', 0.1, 20, 'm')
   clothCellM?: number;
   @IsOptional()
   @IsIn([1, 2, 3], { message: 'The stiffness is 1, 2 or 3.' })
   stiffness?: 1 | 2 | 3;
-  @IsOptional()
-  @IsNumber()
-  @Min(0.02, range('The distance from the cloth', 0.02, 2, 'm'))
-  @Max(2, range('The distance from the cloth', 0.02, 2, 'm'))
+  @Between('The distance from the cloth', 0.02, 2, 'm')
   clothWithinM?: number;
   @IsOptional()
   @IsBoolean()
@@ -329,63 +298,30 @@ export class ClassifySettings {
   @Min(2, range('The number of neighbours', 2, 30, ''))
   @Max(30, range('The number of neighbours', 2, 30, ''))
   neighbours?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(0.05, range('The distance within which a point is kept', 0.05, 5, 'm'))
-  @Max(5, range('The distance within which a point is kept', 0.05, 5, 'm'))
+  @Between('The distance within which a point is kept', 0.05, 5, 'm')
   keepWithinM?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(1.5, range('The spacing ratio', 1.5, 20, ''))
-  @Max(20, range('The spacing ratio', 1.5, 20, ''))
+  @Between('The spacing ratio', 1.5, 20, '')
   ratio?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(0.5, range('The distance beyond which a point stands alone', 0.5, 50, 'm'))
-  @Max(50, range('The distance beyond which a point stands alone', 0.5, 50, 'm'))
+  @Between('The distance beyond which a point stands alone', 0.5, 50, 'm')
   aloneBeyondM?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(2, range('The largest thing without ground', 2, 200, 'm'))
-  @Max(200, range('The largest thing without ground', 2, 200, 'm'))
+  @Between('The largest thing without ground', 2, 200, 'm')
   largestObjectM?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(5, range('The steepest slope', 5, 88, '°'))
-  @Max(88, range('The steepest slope', 5, 88, '°'))
+  @Between('The steepest slope', 5, 88, '°')
   steepestDeg?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(0.1, range('The finest cell', 0.1, 10, 'm'))
-  @Max(10, range('The finest cell', 0.1, 10, 'm'))
+  @Between('The finest cell', 0.1, 10, 'm')
   cellM?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(0.02, range('The distance from the ground', 0.02, 1, 'm'))
-  @Max(1, range('The distance from the ground', 0.02, 1, 'm'))
+  @Between('The distance from the ground', 0.02, 1, 'm')
   withinM?: number;
   @IsOptional()
   @IsBoolean()
   things?: boolean;
-  @IsOptional()
-  @IsNumber()
-  @Min(0.2, range('Low vegetation', 0.2, 5, 'm'))
-  @Max(5, range('Low vegetation', 0.2, 5, 'm'))
+  @Between('Low vegetation', 0.2, 5, 'm')
   lowM?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(0.2, range('Medium vegetation', 0.2, 20, 'm'))
-  @Max(20, range('Medium vegetation', 0.2, 20, 'm'))
+  @Between('Medium vegetation', 0.2, 20, 'm')
   mediumM?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(1, range('The least height of wires', 1, 50, 'm'))
-  @Max(50, range('The least height of wires', 1, 50, 'm'))
+  @Between('The least height of wires', 1, 50, 'm')
   wireM?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(0.5, range('The least length of walls', 0.5, 50, 'm'))
-  @Max(50, range('The least length of walls', 0.5, 50, 'm'))
+  @Between('The least length of walls', 0.5, 50, 'm')
   longM?: number;
 }
 
@@ -430,25 +366,16 @@ export class CorrectSettings {
 }
 
 export class AgreementSettings {
-  @IsOptional()
-  @IsNumber()
-  @Min(0.1, range('The cell', 0.1, 50, 'm'))
-  @Max(50, range('The cell', 0.1, 50, 'm'))
+  @Between('The cell', 0.1, 50, 'm')
   cellM?: number;
   @IsOptional()
   @IsInt({ message: 'The number of points is a whole number.' })
   @Min(4, range('The number of points', 4, 1000, ''))
   @Max(1000, range('The number of points', 4, 1000, ''))
   fewest?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(0.001, range('The roughest surface', 0.001, 1, 'm'))
-  @Max(1, range('The roughest surface', 0.001, 1, 'm'))
+  @Between('The roughest surface', 0.001, 1, 'm')
   roughestM?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(0.01, range('The distance of two surfaces', 0.01, 10, 'm'))
-  @Max(10, range('The distance of two surfaces', 0.01, 10, 'm'))
+  @Between('The distance of two surfaces', 0.01, 10, 'm')
   apartM?: number;
   @IsOptional()
   @IsBoolean()
@@ -510,10 +437,7 @@ export class DeliverySettings {
   @Min(0, range('The cap', 0, 1e9, 'points'))
   @Max(1e9, range('The cap', 0, 1e9, 'points'))
   capPoints?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(1, range('An open seam', 1, 1000, 'spacings'))
-  @Max(1000, range('An open seam', 1, 1000, 'spacings'))
+  @Between('An open seam', 1, 1000, 'spacings')
   seamSpacings?: number;
 }
 
@@ -553,45 +477,24 @@ export class AlignSettings {
 }
 
 export class SmoothSettings {
-  @IsOptional()
-  @IsNumber()
-  @Min(0.02, range('The radius', 0.02, 5, 'm'))
-  @Max(5, range('The radius', 0.02, 5, 'm'))
+  @Between('The radius', 0.02, 5, 'm')
   radiusM?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(0.001, range('The thickness', 0.001, 1, 'm'))
-  @Max(1, range('The thickness', 0.001, 1, 'm'))
+  @Between('The thickness', 0.001, 1, 'm')
   thickM?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(0.001, range('The farthest move', 0.001, 1, 'm'))
-  @Max(1, range('The farthest move', 0.001, 1, 'm'))
+  @Between('The farthest move', 0.001, 1, 'm')
   mostM?: number;
 }
 
 export class CheckSettings {}
 
 export class SurfaceSettings {
-  @IsOptional()
-  @IsNumber()
-  @Min(0.05, range('The cell', 0.05, 50, 'm'))
-  @Max(50, range('The cell', 0.05, 50, 'm'))
+  @Between('The cell', 0.05, 50, 'm')
   cellM?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(0.1, range('The largest hole filled', 0.1, 100, 'm'))
-  @Max(100, range('The largest hole filled', 0.1, 100, 'm'))
+  @Between('The largest hole filled', 0.1, 100, 'm')
   maxGapM?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(0, range('The contour interval', 0, 100, 'm'))
-  @Max(100, range('The contour interval', 0, 100, 'm'))
+  @Between('The contour interval', 0, 100, 'm')
   contoursM?: number;
-  @IsOptional()
-  @IsNumber()
-  @Min(0, range('The spacing of TIN points', 0, 50, 'm'))
-  @Max(50, range('The spacing of TIN points', 0, 50, 'm'))
+  @Between('The spacing of TIN points', 0, 50, 'm')
   tinSpacingM?: number;
 }
 

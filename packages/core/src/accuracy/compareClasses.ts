@@ -18,6 +18,25 @@ export interface MatchedClasses {
   ambiguous: number;
 }
 
+/** A classification against a reference, as it is kept. */
+export interface ClassCheck {
+  /** Classes that one of them has, ascending: rows are of the reference, columns what was found. */
+  classes: number[];
+  counts: number[][];
+  /** Share of each reference class that was found as it (producer's), and of what is called so that is (user's). */
+  recall: Array<number | null>;
+  precision: Array<number | null>;
+  overall: number | null;
+  /** Ground called something else, something else called ground, and both of all; null without ground. */
+  typeI: number | null;
+  typeII: number | null;
+  total: number | null;
+  matched: number;
+  without: number;
+  ambiguous: number;
+  points: { reference: number; found: number };
+}
+
 const EMPTY = -1;
 const TWICE = 256;
 

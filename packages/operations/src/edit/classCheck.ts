@@ -1,27 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import { LAS_CLASS } from '@longheron/core/cloud';
-import { confusion, matchClasses, type ClassedPlaces } from '@longheron/core/accuracy';
+import { confusion, matchClasses, type ClassCheck, type ClassedPlaces } from '@longheron/core/accuracy';
 import { part, Problem, tick, type Notice, type Watch } from '@longheron/core/shared';
 import { columnsOf, ints, type EditableCloud } from './cloud';
-
-/** A classification against a reference, as it is kept. */
-export interface ClassCheck {
-  /** Classes that one of them has, ascending: rows are of the reference, columns what was found. */
-  classes: number[];
-  counts: number[][];
-  /** Share of each reference class that was found as it (producer's), and of what is called so that is (user's). */
-  recall: Array<number | null>;
-  precision: Array<number | null>;
-  overall: number | null;
-  /** Ground called something else, something else called ground, and both of all; null without ground. */
-  typeI: number | null;
-  typeII: number | null;
-  total: number | null;
-  matched: number;
-  without: number;
-  ambiguous: number;
-  points: { reference: number; found: number };
-}
 
 /** Places are compared to the millimetre, to which they are stored. */
 const STEP_M = 0.001;

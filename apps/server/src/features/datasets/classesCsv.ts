@@ -1,5 +1,5 @@
 import { csvCell } from '@longheron/formats/csv';
-import { type ClassCheck } from '@longheron/operations/edit';
+import { type ClassCheck } from '@longheron/core/accuracy';
 
 /** A confusion table as CSV: points, rates as shares. */
 export function classesCsv(f: ClassCheck, names: Record<number, string>): string {

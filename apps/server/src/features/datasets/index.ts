@@ -16,7 +16,7 @@ import { editedPoint, pointAttributes } from './point';
 import { planCsv } from './planCsv';
 import { sendPoints } from './pointFiles';
 import { qualityCsv } from './qualityCsv';
-import { type ClassCheck } from '@longheron/operations/edit';
+import { type ClassCheck } from '@longheron/core/accuracy';
 import { classesCsv } from './classesCsv';
 import { deliveryCsv } from './deliveryCsv';
 import { type DeliveryCheck } from '@longheron/core/cloud';

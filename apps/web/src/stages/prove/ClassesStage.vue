@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { computed, ref, watch, watchEffect } from 'vue';
 import { type DatasetDto } from '@longheron/contract/api';
+import { type ClassCheck } from '@longheron/core/accuracy';
 import { useProject } from '../../stores/project';
 import { useView } from '../../stores/view';
+import AgainButtons from '../../ui/AgainButtons.vue';
 import DatasetCard from '../../ui/DatasetCard.vue';
 import DatasetChoice from '../../ui/DatasetChoice.vue';
 import DiscardButton from '../../ui/DiscardButton.vue';
@@ -15,19 +17,7 @@ import ProveParts from './ProveParts.vue';
 
 /** Classes of a cloud against a reference of the same points: confusion table and rates. */
 interface Content {
-  figures: {
-    classes: number[];
-    counts: number[][];
-    recall: Array<number | null>;
-    precision: Array<number | null>;
-    overall: number | null;
-    typeI: number | null;
-    typeII: number | null;
-    total: number | null;
-    matched: number;
-    without: number;
-    ambiguous: number;
-  };
+  figures: ClassCheck;
   names: Record<string, string>;
 }
 const store = useProject();
@@ -89,14 +79,13 @@ const shade = (r: number, c: number) => {
           :datasets="clouds.filter((d) => d.id !== cloud)"
           none="none chosen"
         />
-        <div class="buttons">
-          <el-button type="primary" native-type="submit" :disabled="!cloud || !reference || cloud === reference">{{
-            chosen ? 'Compare again' : 'Compare classes'
-          }}</el-button>
-          <el-button v-if="chosen" title="Keeps this one and makes another beside it" @click="start(false)"
-            >Beside it</el-button
-          >
-        </div>
+        <AgainButtons
+          first="Compare classes"
+          again="Compare again"
+          :there="!!chosen"
+          :able="!!cloud && !!reference && cloud !== reference"
+          @beside="start(false)"
+        />
       </el-form>
     </template>
     <div v-if="content && chosen" class="scroll">

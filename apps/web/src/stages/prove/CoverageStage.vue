@@ -7,6 +7,7 @@ import MapView from '../../map/MapView.vue';
 import { type MapShape } from '../../map/shapes';
 import { useProject } from '../../stores/project';
 import { useView } from '../../stores/view';
+import AgainButtons from '../../ui/AgainButtons.vue';
 import DatasetCard from '../../ui/DatasetCard.vue';
 import DatasetChoice from '../../ui/DatasetChoice.vue';
 import { isTyping } from '../../ui/keys';
@@ -188,14 +189,13 @@ const wanted = computed(() => {
           reason="Wider gaps are taken as the outside."
         />
         <el-checkbox v-model="form.groundOnly" label="Ground alone" />
-        <div class="buttons">
-          <el-button type="primary" native-type="submit" :disabled="!form.cloud">{{
-            chosen ? 'Measure again' : 'Measure'
-          }}</el-button>
-          <el-button v-if="chosen" title="Keeps this one and makes another beside it" @click="start(false)"
-            >Beside it</el-button
-          >
-        </div>
+        <AgainButtons
+          first="Measure"
+          again="Measure again"
+          :there="!!chosen"
+          :able="!!form.cloud"
+          @beside="start(false)"
+        />
       </el-form>
     </template>
     <div v-if="content && chosen" class="map-over-table">

@@ -9,6 +9,7 @@ import MapView from '../../map/MapView.vue';
 import { useProject } from '../../stores/project';
 import { useView } from '../../stores/view';
 import { css, SIGNED } from '../../ui/colour';
+import ScaleKey from '../../ui/ScaleKey.vue';
 import DatasetCard from '../../ui/DatasetCard.vue';
 import Num from '../../ui/Num.vue';
 import DiscardButton from '../../ui/DiscardButton.vue';
@@ -128,6 +129,8 @@ async function leaveOut(m: MarkFigures, reason: string): Promise<void> {
       : `${m.name} is taken in again; check again to see the figures.`,
   );
 }
+/** Where the scale of colours ends. */
+const end = computed(() => (RESIDUAL_SCALE_M * small.value.factor).toFixed(small.value.digits - 1));
 </script>
 
 <template>
@@ -172,14 +175,7 @@ async function leaveOut(m: MarkFigures, reason: string): Promise<void> {
       <div class="top">
         <div class="mapbox">
           <MapView :path="path" :marks="mapMarks" />
-          <div class="legend">
-            <span>found − given, {{ small.symbol }}</span>
-            <div class="ramp" :style="{ background: `linear-gradient(to right, ${SIGNED.join(', ')})` }" />
-            <div class="ends mono">
-              <span>−{{ (RESIDUAL_SCALE_M * small.factor).toFixed(small.digits - 1) }}</span
-              ><span>0</span><span>+{{ (RESIDUAL_SCALE_M * small.factor).toFixed(small.digits - 1) }}</span>
-            </div>
-          </div>
+          <ScaleKey :title="`found − given, ${small.symbol}`" :colours="SIGNED" :labels="[`−${end}`, '0', `+${end}`]" />
         </div>
         <div class="side">
           <h3>Residuals at check marks</h3>
@@ -328,25 +324,6 @@ tr {
 tr.chosen td {
   background: var(--reed-soft);
   font-weight: 600;
-}
-.legend {
-  position: absolute;
-  left: 8px;
-  bottom: 8px;
-  background: #ffffffe8;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  padding: 4px 8px;
-  font-size: 11px;
-  width: 170px;
-}
-.ramp {
-  height: 8px;
-  margin: 3px 0;
-}
-.ends {
-  display: flex;
-  justify-content: space-between;
 }
 .cover :deep(td),
 .cover :deep(th) {

@@ -7,6 +7,7 @@ import MapView from '../../map/MapView.vue';
 import { useProject } from '../../stores/project';
 import { useView } from '../../stores/view';
 import { SIGNED } from '../../ui/colour';
+import AgainButtons from '../../ui/AgainButtons.vue';
 import DatasetCard from '../../ui/DatasetCard.vue';
 import DiscardButton from '../../ui/DiscardButton.vue';
 import Num from '../../ui/Num.vue';
@@ -151,14 +152,13 @@ const d = computed(() => small.value.digits + 1);
           reason="A deck and the road below it are no disagreement."
         />
         <el-checkbox v-model="form.groundOnly" label="Ground alone" />
-        <div class="buttons">
-          <el-button type="primary" native-type="submit" :disabled="!form.cloud">{{
-            chosen ? 'Compare again' : 'Compare strips'
-          }}</el-button>
-          <el-button v-if="chosen" title="Keeps this one and makes another beside it" @click="start(false)"
-            >Beside it</el-button
-          >
-        </div>
+        <AgainButtons
+          first="Compare strips"
+          again="Compare again"
+          :there="!!chosen"
+          :able="!!form.cloud"
+          @beside="start(false)"
+        />
       </el-form>
     </template>
     <div v-if="content && chosen" class="map-over-table">
