@@ -128,11 +128,17 @@ export async function payloadOf(
   const cloud = content('cloud');
   refuseUnready(inputs.cloud[0].dataset.name, cloud);
   if (operation === 'class-check') {
-    const reference = content('against');
-    refuseUnready(inputs.against[0].dataset.name, reference);
+    const [against] = inputs.against;
+    const outlines = outlinesOf(inputs, store);
+    if (!against === !outlines)
+      throw new Problem('The reference is a cloud of the same points, or areas whose class is known: one of them.', {
+        ...{ code: 'input', place: 'against' },
+        remedy: 'Choose one in the sheet.',
+      });
+    if (against) refuseUnready(against.dataset.name, content('against'));
     const nameOf = await classNamer(Number(project.id));
     const names = Object.fromEntries(Array.from({ length: 256 }, (_, c) => [c, nameOf(c)]));
-    return { cloud, reference, names };
+    return { cloud, reference: against ? content('against') : undefined, outlines, crs, names };
   }
   if (operation === 'reproject') {
     const edited = { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits };

@@ -205,7 +205,11 @@ export const PLANS: Record<string, OperationPlan> = {
     version: 1,
     title: 'Compare classes with a reference',
     output: { kind: 'class-check', stage: 'prove', name: 'Classes against a reference' },
-    roles: { cloud: { kinds: ['point-cloud'] }, against: { kinds: ['point-cloud'] } },
+    roles: {
+      cloud: { kinds: ['point-cloud'] },
+      against: { kinds: ['point-cloud'], optional: true },
+      outlines: { kinds: ['outlines'], optional: true },
+    },
     defaults: {},
   },
   delivery: {

@@ -103,6 +103,11 @@ beforeAll(async () => {
     tile('tiles/EAST.xyz', 5000, ring(40, 0, 80, 30)),
     tile('north.xyz', 77, ring(0, 30, 40, 60)),
   ];
+  const sample = (cls: number, at: number[][]) => ({
+    ...{ type: 'Feature', properties: { class: cls }, geometry: { type: 'Polygon', coordinates: [at] } },
+  });
+  const samples = [sample(2, ring(50, 0, 58, 30)), sample(6, ring(58, 0, 70, 30))];
+  writeFileSync(join(root, 'samples.geojson'), JSON.stringify({ ...area, features: samples }));
   writeFileSync(join(root, 'tiles.geojson'), JSON.stringify({ ...area, features: tiles }));
   writeFileSync(join(root, 'bad.geojson'), '{"type":"Polygon","coordinates":[[[1,2],[3,"x"],[5,6]]]}');
   s = await testServer('none', [root]);
@@ -264,6 +269,43 @@ describe('clouds as a whole', () => {
     expect(square(b)).toBeLessThan(0.4 * square(a));
     expect(b.header.max[2]).toBeLessThan(a.header.max[2]);
     expect(await codes(made.id)).toEqual(['smoothed']);
+  });
+
+  it('compares classes with areas whose class is known', async () => {
+    const east = (await named('east.xyz'))!;
+    const all = { inverted: false, filter: { hiddenClasses: [], rejected: 'shown' } };
+    const inPlan = (w: number, e: number) => ({
+      ...{ mode: 'add', shape: { kind: 'plan', polygon: ring(w, -1, e, 31).slice(0, 4).flat() } },
+    });
+    const act = async (regions: object[], to: number) => {
+      const { revision } = (await named('east.xyz'))!;
+      const body = { selection: { ...all, regions }, act: { kind: 'class', to }, revision: revision.id };
+      expect((await s.send('POST', `/projects/1/datasets/${east.id}/edit`, body)).status).toBe(200);
+    };
+    // ground to 60 m, then a building; the areas say that the building begins at 58 m, and are silent from 70 m on
+    await act([inPlan(39, 60)], 2);
+    await act([inPlan(60, 81)], 6);
+    const samples = await take('samples.geojson');
+    const made = await run('class-check', { cloud: east.id, outlines: samples.id });
+    const { figures } = made.revision.content as unknown as { figures: Record<string, unknown> };
+    // 60 rows; four points between 58 and 60 m, twenty from there to 70 m, sixteen of ground from 50 to 58 m
+    expect(figures).toMatchObject({
+      ...{
+        classes: [2, 6],
+        counts: [
+          [960, 0],
+          [240, 1200],
+        ],
+        matched: 2400,
+        ambiguous: 0,
+      },
+      ...{ typeI: 0, typeII: 240 / 1440, total: 0.1 },
+    });
+    const both = await s.send('POST', '/projects/1/runs', {
+      ...{ operation: 'class-check', inputs: { cloud: east.id }, settings: {} },
+    });
+    expect([both.status, JSON.stringify(both.body)]).toEqual([422, expect.stringContaining('one of them')]);
+    for (let k = 0; k < 2; k++) await s.send('POST', `/projects/1/datasets/${east.id}/undo`);
   });
 
   it('places a cloud in a frame of its own by marks, which then cannot prove it', async () => {

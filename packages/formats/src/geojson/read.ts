@@ -11,6 +11,8 @@ export interface Outline {
   /** Of the index of a delivery: the tile's file, and how many points it holds. */
   file?: string;
   points?: number;
+  /** Of a sample: the class that all its points have. */
+  cls?: number;
 }
 
 export interface Outlines {
@@ -98,7 +100,7 @@ export function readOutlines(bytes: Uint8Array, file: string): Outlines {
       const feature = (f ?? {}) as Record<string, unknown>;
       const before = outlines.length;
       geometry(feature.geometry, nameOf(feature.properties, i), `feature ${i + 1}`, 0);
-      for (const o of outlines.slice(before)) Object.assign(o, tileOf(feature.properties));
+      for (const o of outlines.slice(before)) Object.assign(o, saidOf(feature.properties));
     });
   else if (type === 'Feature') geometry(own, nameOf(properties, 0), 'feature 1', 0);
   else geometry(root, 'outline 1', 'geometry', 0);
@@ -112,12 +114,13 @@ export function readOutlines(bytes: Uint8Array, file: string): Outlines {
   return { outlines, horizontal: named ?? (angles ? 0 : null) };
 }
 
-/** What an index of tiles says of one; nothing of other files. */
-function tileOf(properties: unknown): Pick<Outline, 'file' | 'points'> {
+/** What an index of tiles says of one, and the class of a sample; nothing of other files. */
+function saidOf(properties: unknown): Pick<Outline, 'file' | 'points' | 'cls'> {
   const p = (properties ?? {}) as Record<string, unknown>;
   const file = [p.file, p.filename, p.location].find((v) => typeof v === 'string');
   const whole = (v: unknown) => (typeof v === 'number' && Number.isInteger(v) && v >= 0 ? v : undefined);
   const own = whole(p.points_own);
+  const cls = whole(p.class ?? p.classification);
   const points =
     own === undefined
       ? [p.points, p.point_count, p.count].map(whole).find((v) => v !== undefined)
@@ -125,6 +128,7 @@ function tileOf(properties: unknown): Pick<Outline, 'file' | 'points'> {
   return {
     ...(typeof file === 'string' ? { file: file.slice(0, 200) } : {}),
     ...(points === undefined ? {} : { points }),
+    ...(cls === undefined || cls > 255 ? {} : { cls }),
   };
 }
 

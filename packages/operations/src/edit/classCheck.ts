@@ -1,8 +1,15 @@
 import { readFile } from 'node:fs/promises';
-import { LAS_CLASS } from '@longheron/core/cloud';
-import { confusion, matchClasses, type ClassCheck, type ClassedPlaces } from '@longheron/core/accuracy';
+import { LAS_CLASS, PolygonMask } from '@longheron/core/cloud';
+import {
+  confusion,
+  matchClasses,
+  type ClassCheck,
+  type ClassedPlaces,
+  type MatchedClasses,
+} from '@longheron/core/accuracy';
 import { part, Problem, tick, type Notice, type Watch } from '@longheron/core/shared';
 import { columnsOf, ints, type EditableCloud } from './cloud';
+import { streamPoints } from './stream';
 
 /** Places are compared to the millimetre, to which they are stored. */
 const STEP_M = 0.001;
@@ -26,6 +33,60 @@ export async function checkClasses(reference: EditableCloud, found: EditableClou
       code: 'classes-apart',
       remedy: 'Compare a cloud with another classification of its own points, or with a part that was cut out of it.',
     });
+  return figuresOf(m, { reference: reference.count, found: found.count });
+}
+
+/** An area in which all points are of one class: its rings, flat lists in the project's plan. */
+export interface SampleArea {
+  cls: number;
+  rings: number[][];
+}
+
+/**
+ * How a classification agrees with areas whose class is known. Points in several areas of different classes decide
+ * nothing; the cloud is streamed.
+ * @throws Problem when no point lies in any.
+ */
+export async function checkSamples(areas: SampleArea[], found: EditableCloud, watch?: Watch): Promise<ClassCheck> {
+  const [e0, n0] = found.origin;
+  const within = areas.map(({ cls, rings }) => ({
+    cls,
+    masks: rings.map((r) => new PolygonMask(r.map((v, i) => v - (i % 2 ? n0 : e0)))),
+  }));
+  const m: MatchedClasses = { counts: new Float64Array(65536), matched: 0, without: 0, ambiguous: 0 };
+  await streamPoints(
+    found,
+    (b) => {
+      for (let i = 0; i < b.count; i++) {
+        // noise is a class that may be wrong too; what a person has rejected does not count
+        if (b.rejected[i]) continue;
+        const [x, y] = [b.xyz[3 * i] * found.scale, b.xyz[3 * i + 1] * found.scale];
+        let cls = -1;
+        for (const a of within) {
+          if (!a.masks.reduce((odd, mask) => odd !== mask.has(x, y), false)) continue;
+          cls = cls === -1 || cls === a.cls ? a.cls : TWO;
+        }
+        if (cls === TWO) m.ambiguous++;
+        else if (cls >= 0) {
+          m.counts[256 * cls + b.classes[i]]++;
+          m.matched++;
+        }
+      }
+    },
+    watch,
+    'Counting in the areas',
+  );
+  if (m.matched === 0)
+    throw new Problem('No point lies in the areas.', {
+      code: 'classes-apart',
+      remedy: 'Check that the areas lie on the cloud, in the system of the project.',
+    });
+  return figuresOf(m, { reference: m.matched + m.ambiguous, found: found.count });
+}
+
+const TWO = 256;
+
+function figuresOf(m: MatchedClasses, points: ClassCheck['points']): ClassCheck {
   const classes = Array.from({ length: 256 }, (_, c) => c).filter((c) => {
     for (let k = 0; k < 256; k++) if (m.counts[256 * c + k] || m.counts[256 * k + c]) return true;
     return false;
@@ -44,7 +105,7 @@ export async function checkClasses(reference: EditableCloud, found: EditableClou
     typeII: share(asGround - right, m.matched - groundAll),
     total: share(groundAll + asGround - 2 * right, m.matched),
     ...{ matched: m.matched, without: m.without, ambiguous: m.ambiguous },
-    points: { reference: reference.count, found: found.count },
+    points,
   };
 }
 

@@ -13,6 +13,8 @@ export interface PointBlock {
   /** Attributes as 16-bit words, six a point: intensity, strip, time (two), deviation of height in 0.1 mm, echoes. */
   words: Uint16Array;
   classes: Uint8Array;
+  /** 1 for what is rejected by hand. */
+  rejected: Uint8Array;
   /** 1 for what is rejected or noise. */
   skip: Uint8Array;
 }
@@ -31,7 +33,7 @@ export async function streamPoints(
   const { paths } = cloud;
   const files = await Promise.all([paths.position, paths.attributes, paths.classes].map((p) => open(p, 'r')));
   const buffers = BYTES.map((b) => Buffer.alloc(b * MOST_AT_ONCE));
-  const skip = new Uint8Array(MOST_AT_ONCE);
+  const [rejected, skip] = [new Uint8Array(MOST_AT_ONCE), new Uint8Array(MOST_AT_ONCE)];
   try {
     for (let first = 0; first < cloud.count; first += MOST_AT_ONCE) {
       tick(watch, first / cloud.count, doing);
@@ -46,14 +48,16 @@ export async function streamPoints(
       }
       const [position, attributes, stored] = buffers;
       const classes = stored.subarray(0, count);
-      skip.fill(0, 0, count);
-      applyEdits(cloud.edits, first, classes, skip.subarray(0, count));
+      rejected.fill(0, 0, count);
+      applyEdits(cloud.edits, first, classes, rejected.subarray(0, count));
       for (let i = 0; i < count; i++) {
         const cls = classes[i];
-        skip[i] = skip[i] & 1 || cls === LAS_CLASS.lowNoise || cls === LAS_CLASS.highNoise ? 1 : 0;
+        rejected[i] &= 1;
+        skip[i] = rejected[i] || cls === LAS_CLASS.lowNoise || cls === LAS_CLASS.highNoise ? 1 : 0;
       }
       each({
-        ...{ first, count, classes, skip: skip.subarray(0, count) },
+        ...{ first, count, classes },
+        ...{ rejected: rejected.subarray(0, count), skip: skip.subarray(0, count) },
         xyz: new Int32Array(position.buffer, position.byteOffset, 3 * count),
         words: new Uint16Array(attributes.buffer, attributes.byteOffset, 6 * count),
       });

@@ -122,8 +122,16 @@ function systemFinding(s: Seen, reference: ReferenceDto | null): Notice | undefi
   };
 }
 
-/** Judges all files of a project together and replaces the findings of this kind. */
-export async function judgeTogether(projectId: number): Promise<void> {
+let last: Promise<unknown> = Promise.resolve();
+
+/** Judges all files of a project together and replaces the findings of this kind; one judgement at a time. */
+export function judgeTogether(projectId: number): Promise<void> {
+  const mine = last.then(() => judgeAll(projectId));
+  last = mine.catch(() => undefined);
+  return mine;
+}
+
+async function judgeAll(projectId: number): Promise<void> {
   const seen: Seen[] = [];
   const reference = ((await Project.findByPk(projectId))?.reference ?? null) as ReferenceDto | null;
   for (const dataset of await Dataset.findAll({ where: { projectId, stage: 'gather' } })) {

@@ -34,12 +34,21 @@ watch(
   () => {
     const of = (role: string) => chosen.value?.revision.inputs.find((i) => i.role === role)?.datasetId;
     cloud.value = of('cloud') ?? store.latest('point-cloud', 'clean')?.id ?? 0;
-    reference.value = of('against') ?? 0;
+    reference.value = of('against') ?? of('outlines') ?? 0;
   },
   { immediate: true },
 );
-const start = (over: boolean) =>
-  store.run('class-check', { cloud: cloud.value, against: reference.value }, {}, over ? chosen.value?.id : undefined);
+/** Clouds, and files of areas, that may serve as reference. */
+const references = computed(() => [...clouds.value.filter((d) => d.id !== cloud.value), ...store.ofKind('outlines')]);
+const start = (over: boolean) => {
+  const role = references.value.find((d) => d.id === reference.value)?.kind === 'outlines' ? 'outlines' : 'against';
+  return store.run(
+    'class-check',
+    { cloud: cloud.value, [role]: reference.value },
+    {},
+    over ? chosen.value?.id : undefined,
+  );
+};
 const figureOf = (d: DatasetDto) => `${percent((d.revision.content as unknown as Content).figures.overall)} agree`;
 /** How much of its row a cell holds: what is wrong is tinted by it. */
 const shade = (r: number, c: number) => {
@@ -69,16 +78,11 @@ const shade = (r: number, c: number) => {
       />
       <p v-if="results.length === 0" class="soft">
         Nothing is compared yet. A reference holds the same points, or some of them: cut a sample out in Clean, set its
-        classes by hand, and compare.
+        classes by hand, and compare. Or it is a file of areas (GeoJSON), each with the class of all its points.
       </p>
       <el-form novalidate label-position="top" class="spaced" @submit.prevent="start(!!chosen)">
         <DatasetChoice v-model="cloud" label="Cloud" :datasets="clouds" />
-        <DatasetChoice
-          v-model="reference"
-          label="Reference"
-          :datasets="clouds.filter((d) => d.id !== cloud)"
-          none="none chosen"
-        />
+        <DatasetChoice v-model="reference" label="Reference" :datasets="references" none="none chosen" />
         <AgainButtons
           first="Compare classes"
           again="Compare again"
@@ -151,8 +155,8 @@ const shade = (r: number, c: number) => {
           </tbody>
         </table>
         <p class="soft note">
-          Rows are the reference, columns what the cloud says. Points are matched by their place to the millimetre;
-          rejected ones do not count.
+          Rows are the reference, columns what the cloud says. Points are matched by their place to the millimetre, or
+          by the area they lie in; rejected ones do not count.
         </p>
         <p>
           <a :href="`/api/projects/${store.project!.id}/datasets/${chosen.id}/export/classes`">Table, CSV</a>
