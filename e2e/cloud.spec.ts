@@ -1,18 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
+import { open, watchErrors } from './shared';
 
-const base = () => process.env.LONGHERON_URL!;
-const errors: string[] = [];
-test.beforeEach(({ page }) => {
-  page.on('pageerror', (e) => errors.push(e.message));
-});
-test.afterEach(() => {
-  expect(errors.splice(0)).toEqual([]);
-});
-
-async function open(page: Page, stage: string): Promise<void> {
-  await page.goto(`${base()}/project/1/${stage}`);
-  await expect(page.getByText('Brannholm Reach')).toBeVisible();
-}
+watchErrors();
 const drawn = (page: Page) =>
   expect(page.getByText(/full detail for this view/).first()).toBeVisible({ timeout: 60_000 });
 const kept = <T>(page: Page, key: string) => page.evaluate<T>(`JSON.parse(localStorage.getItem('longheron.${key}'))`);

@@ -1,18 +1,7 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
+import { base, open, watchErrors } from './shared';
 
-const base = () => process.env.LONGHERON_URL!;
-const errors: string[] = [];
-test.beforeEach(({ page }) => {
-  page.on('pageerror', (e) => errors.push(e.message));
-});
-test.afterEach(() => {
-  expect(errors.splice(0)).toEqual([]);
-});
-
-async function open(page: Page, stage: string): Promise<void> {
-  await page.goto(`${base()}/project/1/${stage}`);
-  await expect(page.getByText('Brannholm Reach')).toBeVisible();
-}
+watchErrors();
 
 test('from the list of projects through the six stages by keys', async ({ page }) => {
   await page.goto(base());

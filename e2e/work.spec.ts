@@ -1,19 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import { expect, test, type Page } from '@playwright/test';
+import { base, open, watchErrors } from './shared';
 
-const base = () => process.env.LONGHERON_URL!;
-const errors: string[] = [];
-test.beforeEach(({ page }) => {
-  page.on('pageerror', (e) => errors.push(e.message));
-});
-test.afterEach(() => {
-  expect(errors.splice(0)).toEqual([]);
-});
-
-async function open(page: Page, stage: string): Promise<void> {
-  await page.goto(`${base()}/project/1/${stage}`);
-  await expect(page.getByText('Brannholm Reach')).toBeVisible();
-}
+watchErrors();
 const stage = (page: Page, name: string) =>
   page.getByLabel('Course').getByRole('link', { name: new RegExp(`^${name}`) });
 

@@ -1,6 +1,7 @@
 export * from './place';
 import { inflateSync } from 'node:zlib';
 import { Problem } from '@longheron/core/shared';
+import { geoKeys, tagNumber, TAG_BYTES } from './tags';
 
 /** One band of a raster file, and where it lies. */
 export interface TiffRaster {
@@ -19,7 +20,6 @@ export interface TiffRaster {
 }
 
 const MOST_VALUES = 200_000_000;
-const SIZE: Record<number, number> = { 1: 1, 2: 1, 3: 2, 4: 4, 5: 8, 6: 1, 8: 2, 9: 4, 11: 4, 12: 8, 16: 8 };
 const TAG = {
   ...{ width: 256, height: 257, bits: 258, compression: 259, stripOffsets: 273, samples: 277, rowsPerStrip: 278 },
   ...{ stripBytes: 279, predictor: 317, tileWidth: 322, tileHeight: 323, tileOffsets: 324, tileBytes: 325 },
@@ -124,28 +124,16 @@ function directory(view: DataView, little: boolean, refuse: Refuse): Map<number,
   for (let k = 0; k < count; k++) {
     const e = at + 2 + 12 * k;
     const [tag, type, n] = [view.getUint16(e, little), view.getUint16(e + 2, little), view.getUint32(e + 4, little)];
-    const size = SIZE[type];
+    const size = TAG_BYTES[type];
     if (!size) continue;
     if (n > 10_000_000) throw refuse(`Tag ${tag} has ${n} values.`, 'first directory');
     const from = n * size <= 4 ? e + 8 : view.getUint32(e + 8, little);
     out.set(
       tag,
-      Array.from({ length: n }, (_, i) => number(view, from + i * size, type, little)),
+      Array.from({ length: n }, (_, i) => tagNumber(view, from + i * size, type, little)),
     );
   }
   return out;
-}
-
-function number(view: DataView, at: number, type: number, little: boolean): number {
-  if (type === 3) return view.getUint16(at, little);
-  if (type === 4) return view.getUint32(at, little);
-  if (type === 5) return view.getUint32(at, little) / view.getUint32(at + 4, little);
-  if (type === 8) return view.getInt16(at, little);
-  if (type === 9) return view.getInt32(at, little);
-  if (type === 11) return view.getFloat32(at, little);
-  if (type === 12) return view.getFloat64(at, little);
-  if (type === 16) return Number(view.getBigUint64(at, little));
-  return view.getUint8(at);
 }
 
 function reader(bits: number, format: number) {
@@ -173,10 +161,4 @@ function undo(row: Uint8Array, width: number, size: number, predictor: number, l
     else if (size === 4)
       view.setUint32(4 * x, view.getUint32(4 * x, little) + view.getUint32(4 * x - 4, little), little);
   return row;
-}
-
-function geoKeys(list: number[] | undefined): Map<number, number> {
-  const out = new Map<number, number>();
-  if (list) for (let k = 4; k + 3 < list.length; k += 4) if (list[k + 1] === 0) out.set(list[k], list[k + 3]);
-  return out;
 }

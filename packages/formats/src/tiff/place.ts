@@ -1,5 +1,6 @@
 import { Problem } from '@longheron/core/shared';
 import { type ByteSource } from '../bytes';
+import { geoKeys, tagNumber, TAG_BYTES } from './tags';
 
 /** What the tags of a TIFF say of its picture and of where that lies; its cells are not read. */
 export interface TiffPlace {
@@ -17,7 +18,6 @@ export interface TiffPlace {
   noData: number | null;
 }
 
-const SIZE: Record<number, number> = { 1: 1, 2: 1, 3: 2, 4: 4, 5: 8, 6: 1, 7: 1, 8: 2, 9: 4, 10: 8, 11: 4, 12: 8 };
 const MOST_TAG_VALUES = 4096;
 const WANTED = new Set([256, 257, 258, 277, 339, 33550, 33922, 34264, 34735, 42113]);
 
@@ -41,9 +41,7 @@ export async function readTiffPlace(source: ByteSource): Promise<TiffPlace> {
     if (v === undefined) throw refuse(`Tag ${tag} is missing.`, 'first directory', 'Write the file anew.');
     return v;
   };
-  const keys = new Map<number, number>();
-  const list = tags.get(34735) ?? [];
-  for (let k = 4; k + 3 < list.length; k += 4) if (list[k + 1] === 0) keys.set(list[k], list[k + 3]);
+  const keys = geoKeys(tags.get(34735));
   const code = keys.get(3072) ?? 0;
   const empty = tags.get(42113);
   const noData = empty
@@ -93,7 +91,7 @@ async function directory(source: ByteSource, at: number, little: boolean): Promi
       entries.getUint16(e + 2, little),
       entries.getUint32(e + 4, little),
     ];
-    const size = SIZE[type];
+    const size = TAG_BYTES[type];
     if (!WANTED.has(tag) || !size || n > MOST_TAG_VALUES) continue;
     const bytes = n * size;
     const values =
@@ -102,17 +100,8 @@ async function directory(source: ByteSource, at: number, little: boolean): Promi
         : view(await source.read(entries.getUint32(e + 8, little), bytes));
     out.set(
       tag,
-      Array.from({ length: n }, (_, i) => number(values, i * size, type, little)),
+      Array.from({ length: n }, (_, i) => tagNumber(values, i * size, type, little)),
     );
   }
   return out;
-}
-
-function number(v: DataView, at: number, type: number, little: boolean): number {
-  if (type === 3) return v.getUint16(at, little);
-  if (type === 4) return v.getUint32(at, little);
-  if (type === 9) return v.getInt32(at, little);
-  if (type === 11) return v.getFloat32(at, little);
-  if (type === 12) return v.getFloat64(at, little);
-  return v.getUint8(at);
 }
