@@ -5,6 +5,7 @@ import { OPEN_M, useCloudLook } from '../stores/cloudLook';
 import { useView } from '../stores/view';
 import { cornersOf, EDGES, faceOf, FACES, moveFace, type ClipBox, type Face } from './clipBox';
 import { type CloudScene } from './CloudScene';
+import { useClipBox } from './useClipBox';
 
 /** The box that is shown alone, with a handle on each face; by mouse, or by arrow keys in steps of 0.1 m. */
 const props = defineProps<{ scene: CloudScene; turn: number; width: number; height: number }>();
@@ -22,18 +23,8 @@ const NAMES: Record<Face, string> = {
 
 /** While a face is dragged, the box that it will be. */
 const draft = ref<ClipBox | null>(null);
-const box = computed<ClipBox | null>(() => {
-  if (draft.value) return draft.value;
-  if (!view.section) return null;
-  const [low, high] = look.filter.heightM ?? [-OPEN_M, OPEN_M];
-  // sides that are open are drawn where the points end, strays aside
-  const [, from, to] = props.scene.index.ranges.height ?? [
-    0,
-    props.scene.index.bounds.min[2],
-    props.scene.index.bounds.max[2],
-  ];
-  return { ...view.section, heightM: [low <= -OPEN_M ? from : low, high >= OPEN_M ? to : high] };
-});
+const shown = useClipBox(() => props.scene);
+const box = computed(() => draft.value ?? shown.value);
 
 const drawn = computed(() => {
   void props.turn;

@@ -209,6 +209,12 @@ export class CloudScene {
     this.lookAt(centre, direction, distance * 1.04);
   }
 
+  /** From what is looked at to the eye. */
+  direction(): [number, number, number] {
+    const d = this.camera.position.clone().sub(this.controls.target);
+    return d.lengthSq() > 0 ? [d.x, d.y, d.z] : [0, -0.001, 1];
+  }
+
   lookAt(centre: THREE.Vector3, direction: [number, number, number], distance: number): void {
     const d = new THREE.Vector3(...direction).normalize();
     this.controls.target.copy(centre);

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import { useElementSize, useEventListener } from '@vueuse/core';
-import type * as THREE from 'three';
+import * as THREE from 'three';
 import { type CloudIndex, type DatasetDto } from '@longheron/contract/api';
 import { objectJson } from '../api/client';
 import { type MapMark } from '../map/marks';
@@ -10,7 +10,9 @@ import { useSelection } from '../stores/selection';
 import { useView } from '../stores/view';
 import { isTyping } from '../ui/keys';
 import { useCloudActs } from './acts';
+import { cornersOf } from './clipBox';
 import ClipHandles from './ClipHandles.vue';
+import { useClipBox } from './useClipBox';
 import CloudFoot from './CloudFoot.vue';
 import { CloudScene } from './CloudScene';
 import CloudToolbar from './CloudToolbar.vue';
@@ -198,12 +200,16 @@ function setCamera(c: { position: number[]; target: number[]; zoom: number }, or
   );
   keepCamera();
 }
-function frameAll(): void {
-  scene.value?.frameAll();
-  keepCamera();
-}
-function lookFrom(direction: [number, number, number]): void {
-  scene.value?.frameAll(direction);
+const clipBox = useClipBox(() => scene.value);
+/** Frames what is shown: the box alone, or everything. */
+function frameAll(direction?: [number, number, number]): void {
+  const s = scene.value;
+  if (!s) return;
+  if (clipBox.value) {
+    const o = s.index.origin;
+    const corners = cornersOf(clipBox.value).map((c) => s.drawn3(c[0] - o[0], c[1] - o[1], c[2] - o[2]));
+    s.frameBox(new THREE.Box3().setFromPoints(corners), direction ?? s.direction());
+  } else s.frameAll(direction);
   keepCamera();
 }
 /** Shows a box alone: that of the section, or one about what is looked at. */
@@ -216,6 +222,7 @@ function toggleClip(): void {
     view.section = { from: [e - half, n], to: [e + half, n], widthM: 2 * half };
     look.clip = true;
   } else look.clip = !look.clip;
+  if (look.clip) frameAll();
 }
 const filtering = ref(false);
 function toggleMeasure(): void {
@@ -269,9 +276,9 @@ defineExpose({ picture: () => scene.value?.picture() });
         :filtering="filtering"
         :surface="!!surface.layout.value"
         :tin="surface.hasTin.value"
-        @frame="frameAll"
+        @frame="frameAll()"
         @clip="toggleClip"
-        @look="lookFrom"
+        @look="frameAll"
         @measure="toggleMeasure"
         @filter="toggleFilter"
       >

@@ -201,7 +201,8 @@ const actDone = (act: PastStepsDto['left'][number]['act']) =>
 .bad {
   color: var(--clay);
 }
-td {
+.figures td {
   vertical-align: top;
+  white-space: normal;
 }
 </style>
