@@ -167,3 +167,15 @@ test('what was done to a cloud is kept as a recipe and done to another', async (
   await page.getByRole('button', { name: 'Forget the recipe' }).click();
   await expect(page.getByText('No recipe is kept yet.')).toBeVisible();
 });
+
+test('limits of returns are opened without starting anything, and a picture lies under no map before one is taken in', async ({
+  page,
+}) => {
+  await open(page, 'place');
+  await page.getByRole('button', { name: 'Limits of returns' }).click();
+  await expect(page.getByRole('spinbutton', { name: 'Range to, m' })).toBeVisible();
+  await page.waitForTimeout(1000);
+  await expect(page.locator('button', { hasText: 'at work' })).toHaveText(/^\s*0/);
+  await expect(page.getByLabel('Picture under the map')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Limits of returns' }).click();
+});

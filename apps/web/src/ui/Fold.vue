@@ -9,7 +9,7 @@ const open = useLocalStorage(`longheron.fold.${props.heading}`, props.open ?? fa
 <template>
   <section class="fold">
     <h2>
-      <button :aria-expanded="open" @click="open = !open">
+      <button type="button" :aria-expanded="open" @click="open = !open">
         <span class="turn" :class="{ open }" aria-hidden="true" />{{ heading }}
       </button>
     </h2>
