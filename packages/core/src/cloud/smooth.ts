@@ -1,4 +1,5 @@
 import { tick, type Watch } from '../shared/progress';
+import { sortIntoCells } from './cells';
 import { type PointSet } from './points';
 import { NeighbourShapes } from './shape';
 
@@ -36,8 +37,8 @@ export interface Smoothed {
  * @param skip 1 for points that neither move nor count.
  */
 export function smoothSurfaces(set: PointSet, skip: Uint8Array, settings: SmoothSettings, watch?: Watch): Smoothed {
-  const at = new Int32Array(skip.reduce((n, s) => n + (s ? 0 : 1), 0));
-  for (let i = 0, k = 0; i < set.count; i++) if (!skip[i]) at[k++] = i;
+  // in the order of cells, so that neighbours lie near each other in memory too
+  const at = sortIntoCells(set, settings.radiusM, skip).order;
   const p = {
     x: Float64Array.from(at, (i) => set.x[i]),
     y: Float64Array.from(at, (i) => set.y[i]),
