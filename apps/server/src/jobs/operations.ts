@@ -69,6 +69,12 @@ export function systemText(project: Project): string {
   return `EPSG:${r.horizontal}${r.vertical ? `+${r.vertical}` : ''}`;
 }
 
+/** System that a cloud is in, for what is cut out of it or found in it; empty when nothing says so. */
+function systemOfCloud(cloud: Record<string, unknown>): string {
+  const { crs, facts } = cloud as { crs?: string; facts?: { extent?: { crs?: string | null } | null } };
+  return crs ?? facts?.extent?.crs ?? '';
+}
+
 /** Builds what the worker needs from the inputs of a run. */
 export async function payloadOf(
   operation: string,
@@ -147,7 +153,7 @@ export async function payloadOf(
   if (operation === 'smooth')
     return {
       edited: { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits },
-      ...{ cloud, las: cloud.las, crs, name: inputs.cloud[0].dataset.name },
+      ...{ cloud, las: cloud.las, crs: systemOfCloud(cloud), name: inputs.cloud[0].dataset.name },
       settings: { radiusM: s.radiusM, thickM: s.thickM, mostM: s.mostM },
     };
   if (operation === 'align')
@@ -181,7 +187,8 @@ export async function payloadOf(
   }
   if (operation === 'extract')
     return {
-      ...{ cloud, las: cloud.las, crs, selection: parseSelection(s.selection), thinM: s.thinM, keep: s.keep },
+      ...{ cloud, las: cloud.las, crs: systemOfCloud(cloud) },
+      ...{ selection: parseSelection(s.selection), thinM: s.thinM, keep: s.keep },
       edited: { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits },
     };
   const edited = { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits };
@@ -199,7 +206,10 @@ export async function payloadOf(
       },
     };
   if (operation === 'classify')
-    return { edited, las: cloud.las, order: cloud.order, index: cloud.index, crs, ...classifyHow(s) };
+    return {
+      ...{ edited, las: cloud.las, order: cloud.order, index: cloud.index },
+      ...{ crs: systemOfCloud(cloud), ...classifyHow(s) },
+    };
   if (operation === 'check')
     return {
       edited,

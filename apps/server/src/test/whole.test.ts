@@ -313,7 +313,12 @@ describe('clouds as a whole', () => {
     const local = await take('local.xyz');
     const marks = await take('marks.csv');
     const pairs = LOCAL_MARKS.map(([mark, ...p]) => ({ mark, x: p[0], y: p[1], z: p[2] }));
+    // what is cut out of a cloud without a system has none either
+    const selection = { regions: [], inverted: false, filter: { hiddenClasses: [], rejected: 'shown' } };
+    const part = await run('extract', { cloud: local.id }, { selection, thinM: 5 });
+    expect(part.revision.content.crs).toBe('');
     const made = await run('align', { cloud: local.id, marks: marks.id }, { pairs });
+    expect(made.revision.content.crs).toBe('EPSG:25832+5773');
     expect(made.name).toBe('local.xyz placed');
     const { aligned } = made.revision.content as unknown as { aligned: Record<string, number> };
     expect(aligned.sdM).toBeLessThan(0.0005);

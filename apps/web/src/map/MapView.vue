@@ -293,10 +293,16 @@ function fit(): void {
   }
 }
 
+/** What lies under the map now: squares that are there are not asked for again. */
+let under = '';
 function drawUnderlay(): void {
   const u = underlay.value;
-  const url = u && `/api/projects/${store.project!.id}/datasets/${u.id}/tiles`;
-  underLayer.setSource(u && url ? underlaySource(url, u.raster, projectionCode()) : null);
+  const code = projectionCode();
+  const now = u ? `${u.id} ${u.revision} ${code}` : '';
+  if (now === under) return;
+  under = now;
+  const url = `/api/projects/${store.project!.id}/datasets/${u?.id}/tiles`;
+  underLayer.setSource(u ? underlaySource(url, u.raster, code) : null);
 }
 
 function drawPicture(code: string): void {

@@ -103,7 +103,7 @@ export function editRoutes(api: Router, { queue }: Services): void {
       'edit',
       title,
       'edit',
-      { cloud, selection, act, how: repeatable(selection, await findersOf(projectId)) },
+      { cloud, selection, act, how: repeatable(selection, await findersOf(projectId, selection)) },
       { outputDataset: id, act, shapes: wordsOf(selection) },
     );
     const { counts } = result.content as unknown as { counts: SelectionCountDto };

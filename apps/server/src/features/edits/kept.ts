@@ -1,4 +1,4 @@
-import { type FinderName } from '@longheron/core/cloud';
+import { type FinderName, type Selection } from '@longheron/core/cloud';
 import { Dataset, Revision, Run } from '../../database/models';
 import { HttpError } from '../../http/errors';
 import { addRevision, type JobQueue } from '../../jobs/queue';
@@ -17,10 +17,13 @@ export function editableOf(dataset: Dataset, revision: Revision): EditedCloud {
   return { las, index, order, edits, countsByClass, rejected };
 }
 
-/** Which finder found the rows of an object, as far as the project's jobs tell. */
+/** Which finder found the rows that a selection names, as far as the project's jobs tell. */
 export async function findersOf(
   projectId: number,
+  selection: Selection,
 ): Promise<(object: string) => { finder: FinderName; settings: Record<string, number> } | undefined> {
+  // a stroke of the brush names none: nothing is asked of the database for it
+  if (!selection.regions.some(({ shape }) => shape.kind === 'rows')) return () => undefined;
   const runs = await Run.findAll({
     where: { projectId, operation: 'find', status: 'done' },
     order: [['id', 'DESC']],
