@@ -89,6 +89,7 @@ export async function withheldAct(
   order: string,
   withheld: Uint8Array,
 ): Promise<{ edits?: CloudEditEntry[]; rejected?: number }> {
+  if (!withheld.some((bits) => bits !== 0)) return {};
   const bytes = await readFile(objectPath(storeFolder, order));
   const rowOf = new Uint32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4);
   const rows = new RunBuilder();
