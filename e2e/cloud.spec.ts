@@ -18,6 +18,22 @@ test('a section is led along a line of the project, stepped, turned and painted 
   await page.keyboard.press('}');
   await expect.poll(async () => (await kept<{ turnDeg: number }>(page, 'rail')).turnDeg).toBe(5);
   await expect(page.getByText(/^\d+ points$/)).toBeVisible({ timeout: 30_000 });
+  // a distance is measured in the section: whatever lies at these places, points are picked until two are had
+  await page.getByRole('button', { name: 'Measure', exact: true }).click();
+  const cut = (await page.getByLabel(/^Section with/).boundingBox())!;
+  const slope = page.getByLabel('Measure', { exact: true }).getByRole('row', { name: /^slope/ });
+  const second = page.getByText('Choose the second point');
+  for (const [x, had] of [
+    [0.4, second],
+    [0.55, slope],
+    [0.65, slope],
+  ] as const)
+    for (let y = 0.95; y > 0.2 && !(await had.isVisible()); y -= 0.04) {
+      await page.mouse.click(cut.x + x * cut.width, cut.y + y * cut.height);
+      await page.waitForTimeout(250);
+    }
+  await expect(slope).toContainText(/\d+\.\d{3} m/);
+  await page.getByRole('button', { name: 'Measure', exact: true }).click();
   // a stroke of the brush sets a class at once; undo takes it back
   await page.getByRole('radio', { name: 'Brush' }).click();
   await page.getByRole('combobox', { name: 'What a stroke of the brush does' }).click({ force: true });

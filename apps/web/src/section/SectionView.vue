@@ -20,6 +20,7 @@ import SelectOverlay from '../views3d/SelectOverlay.vue';
 import { lengthOf, stepped, type Slice } from './cut';
 import { alongAt, drawPoints, exaggerationOf, frameFor, heightAt, pointColours, type Frame } from './draw';
 import { drawAxes, drawPath, drawPlaces, drawSurface, placesOf } from './overlay';
+import { pickedOf, pickInSlice, type Drawn } from './picking';
 import { pathWithin } from './rail';
 import { type CutAnswer } from './section.worker';
 import SectionWorker from './section.worker?worker';
@@ -154,6 +155,23 @@ function terrainAt(along: number): number {
   );
 }
 
+/** What the picture shows: only that can be picked. */
+let drawn: Drawn | undefined;
+let downAt: [number, number] | null = null;
+function down(event: PointerEvent): void {
+  downAt = event.button === 0 ? [event.clientX, event.clientY] : null;
+}
+/** A click picks the nearest point, for all views and for what is being measured. */
+function up(event: PointerEvent): void {
+  const [f, s, cut] = [frame.value, line.value, slice.value];
+  if (!downAt || Math.hypot(event.clientX - downAt[0], event.clientY - downAt[1]) > 4) return;
+  downAt = null;
+  if (!f || !s || !cut || !drawn || !index.value) return;
+  const r = canvas.value!.getBoundingClientRect();
+  const i = pickInSlice(cut, f, event.clientX - r.left, event.clientY - r.top, drawn);
+  look.picked = i < 0 ? null : pickedOf(cut, i, s, index.value);
+}
+
 const LEFT = 52;
 const BOTTOM = 22;
 const limits = computed<[number, number]>(() => {
@@ -191,6 +209,7 @@ function draw(): void {
   const values = index.value ? valuesOf(cut, s, look.colouring, index.value, ground) : undefined;
   const colours = pointColours(cut, look.colouring, limits.value, values);
   const filtered = index.value ? hiddenOf(cut, s, filter.value, index.value) : undefined;
+  drawn = { hidden: look.hidden, rejected: look.rejected, filtered };
   drawPoints(image, f, ratio, cut, colours, look.hidden, look.rejected, filtered);
   g.putImageData(image, 0, 0);
   g.scale(ratio, ratio);
@@ -292,6 +311,8 @@ const shownHidden = computed(() => {
         role="img"
         :aria-label="`Section with ${slice?.count ?? 0} points`"
         @pointermove="move"
+        @pointerdown="down"
+        @pointerup="up"
         @pointerleave="cursor = null"
       />
       <SelectOverlay

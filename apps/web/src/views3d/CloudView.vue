@@ -158,6 +158,11 @@ function drawLines(): void {
   s.restart();
 }
 watch(measuring.lines, drawLines);
+// while something is measured, a point picked in the section counts as one picked here
+watch(
+  () => look.picked,
+  (p) => p && measuring.kind.value && measuring.add(p),
+);
 
 let downAt: [number, number] | null = null;
 function pointAt(event: MouseEvent): Picked | undefined {

@@ -119,7 +119,7 @@ const shade = (r: number, c: number) => {
         </tbody>
       </table>
     </div>
-    <p v-else class="none">The table of classes appears here once two clouds are compared.</p>
+    <p v-else class="none">The table of classes appears here once a cloud is compared.</p>
     <template #sheet>
       <template v-if="content && chosen">
         <h2>How the classes agree</h2>
