@@ -78,6 +78,17 @@ const sources = {
   marks: new VectorSource(),
   section: new VectorSource(),
 };
+/** Layers of the map by the name of their source. */
+const drawn: Partial<Record<keyof typeof sources, VectorLayer<VectorSource>>> = {};
+/** What a person can leave out, and the layers that belong to it. */
+const LAYERS: Array<[name: string, layers: Array<keyof typeof sources | 'picture'>]> = [
+  ['trajectory', ['path', 'dots']],
+  ['marks', ['marks']],
+  ['extents', ['extents']],
+  ['lines and areas', ['shapes', 'contours']],
+  ['pictures', ['picture']],
+  ['grid', ['grid']],
+];
 const pictureLayer = new ImageLayer<ImageStatic>();
 const underLayer = new TileLayer({ zIndex: 0 });
 /** Pictures with a place that may lie under the map. */
@@ -103,6 +114,20 @@ function projectionCode(): string {
   }
   return code;
 }
+
+function showLayers(): void {
+  for (const [name, layers] of LAYERS) {
+    const visible = !view.hiddenLayers.includes(name);
+    for (const l of layers)
+      if (l === 'picture') for (const p of [pictureLayer, underLayer]) p.setVisible(visible);
+      else drawn[l]?.setVisible(visible);
+  }
+}
+watch(() => [...view.hiddenLayers], showLayers);
+const toggleLayer = (name: string) =>
+  (view.hiddenLayers = view.hiddenLayers.includes(name)
+    ? view.hiddenLayers.filter((n) => n !== name)
+    : [...view.hiddenLayers, name]);
 
 function drawGrid(): void {
   const m = map.value;
@@ -320,21 +345,24 @@ function drawPicture(code: string): void {
 
 onMounted(() => {
   const code = projectionCode();
-  const layer = (source: VectorSource, zIndex: number, declutter = false) =>
-    new VectorLayer({ source, zIndex, declutter, updateWhileInteracting: true });
+  const layer = (name: keyof typeof sources, zIndex: number, declutter = false) => {
+    const made = new VectorLayer({ source: sources[name], zIndex, declutter, updateWhileInteracting: true });
+    drawn[name] = made;
+    return made;
+  };
   map.value = new OlMap({
     target: element.value!,
     layers: [
       underLayer,
-      layer(sources.grid, 0),
+      layer('grid', 0),
       pictureLayer,
-      layer(sources.extents, 2),
-      layer(sources.contours, 3),
-      layer(sources.path, 4),
-      layer(sources.shapes, 4, true),
-      layer(sources.section, 5),
-      layer(sources.dots, 5),
-      layer(sources.marks, 6),
+      layer('extents', 2),
+      layer('contours', 3),
+      layer('path', 4),
+      layer('shapes', 4, true),
+      layer('section', 5),
+      layer('dots', 5),
+      layer('marks', 6),
     ],
     view: new View({
       projection: code,
@@ -345,6 +373,7 @@ onMounted(() => {
     }),
   });
   const made = map.value;
+  showLayers();
   made.addControl(new ScaleLine({ units: 'metric' }));
   made.on('moveend', drawGrid);
   made.on('pointerdrag', () => {
@@ -457,6 +486,16 @@ defineExpose({ fit, show, toPlan, wheel });
     aria-label="Map in the project's system"
     @pointerleave="view.cursor = null"
   >
+    <details class="layers">
+      <summary :class="{ some: view.hiddenLayers.length }">
+        {{ view.hiddenLayers.length ? `hidden: ${view.hiddenLayers.join(', ')}` : 'Layers' }}
+      </summary>
+      <label v-for="[name] in LAYERS" :key="name"
+        ><input type="checkbox" :checked="!view.hiddenLayers.includes(name)" @change="toggleLayer(name)" />{{
+          name
+        }}</label
+      >
+    </details>
     <select
       v-if="rasters.length"
       class="under"
@@ -488,6 +527,29 @@ defineExpose({ fit, show, toPlan, wheel });
   padding: 3px 8px;
   cursor: pointer;
   font-size: 12px;
+}
+.layers {
+  position: absolute;
+  left: 40px;
+  top: 8px;
+  z-index: 2;
+  background: var(--paper);
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  padding: 3px 8px;
+  font-size: 12px;
+}
+.layers summary {
+  cursor: pointer;
+}
+.layers .some {
+  color: var(--bill);
+  font-weight: 600;
+}
+.layers label {
+  display: flex;
+  align-items: center;
+  gap: 4px;
 }
 .under {
   position: absolute;

@@ -31,6 +31,8 @@ export const useView = defineStore('view', () => {
     null,
     { serializer: { read: (v) => JSON.parse(v) as never, write: (v) => JSON.stringify(v) } },
   );
+  /** What maps and views leave out, by name; each says so. */
+  const hiddenLayers = useLocalStorage<string[]>('longheron.hiddenLayers', []);
   /** The picture that lies under maps, by its dataset; 0 for none. */
   const underlay = useLocalStorage('longheron.underlay', 0);
   /** Name of the look of contours, in plan and 3D. */
@@ -47,6 +49,7 @@ export const useView = defineStore('view', () => {
     section,
     rail,
     underlay,
+    hiddenLayers,
     contourStyle,
   };
 });

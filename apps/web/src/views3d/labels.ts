@@ -51,7 +51,7 @@ export function useLabels(
       const p = project(at);
       if (p) out.push({ key, text, cls, ...p });
     };
-    for (const m of marks() ?? []) {
+    for (const m of view.hiddenLayers.includes('marks') ? [] : (marks() ?? [])) {
       const h = heights()?.[m.name];
       const strong = view.hoveredMark === m.name || view.selectedMark === m.name;
       if (h !== undefined)
@@ -72,6 +72,6 @@ export function useLabels(
     }
     labels.value = out;
   }
-  watch(() => [look.picked, view.hoveredMark, view.selectedMark, marks(), more()], place);
+  watch(() => [look.picked, view.hiddenLayers, view.hoveredMark, view.selectedMark, marks(), more()], place);
   return { labels, northDeg, place };
 }

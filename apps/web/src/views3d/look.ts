@@ -97,6 +97,7 @@ export function useSceneLook(
       out.push(look.rejected === 'hidden' ? 'rejected points hidden' : 'only rejected points');
     if (look.clip && view.section) out.push('only the box');
     if (view.brush) out.push('only the brushed time');
+    if (view.hiddenLayers.includes('marks')) out.push('marks hidden');
     const f = look.filter;
     if (f.echoes) out.push(`only ${f.echoes.join(' and ')} echoes`);
     if (f.strips) out.push(`only strip ${f.strips.join(', ')}`);
