@@ -327,7 +327,7 @@ function drawUnderlay(): void {
   if (now === under) return;
   under = now;
   const url = `/api/projects/${store.project!.id}/datasets/${u?.id}/tiles`;
-  underLayer.setSource(u ? underlaySource(url, u.raster, code) : null);
+  underLayer.setSource(u ? underlaySource(url, u.revision, u.raster, code) : null);
 }
 
 function drawPicture(code: string): void {

@@ -22,8 +22,8 @@ export const extentOf = (r: RasterDto): [number, number, number, number] => [
   r.northM,
 ];
 
-/** Squares of a picture, as fine as the map asks for. @param url of the picture's squares. */
-export function underlaySource(url: string, r: RasterDto, projection: string): ImageTile {
+/** Squares of a picture, as fine as the map asks for. @param url of the picture's squares. @param revision of it: another is asked for anew. */
+export function underlaySource(url: string, revision: number, r: RasterDto, projection: string): ImageTile {
   const levels = Math.max(0, Math.ceil(Math.log2(Math.max(r.columns, r.rows) / TILE_PX)));
   const tileGrid = new TileGrid({
     extent: extentOf(r),
@@ -33,6 +33,6 @@ export function underlaySource(url: string, r: RasterDto, projection: string): I
   });
   return new ImageTile({
     ...{ projection, tileGrid, interpolate: false },
-    tileUrlFunction: ([z, x, y]) => `${url}/${levels - z}/${x}/${y}`,
+    tileUrlFunction: ([z, x, y]) => `${url}/${levels - z}/${x}/${y}?revision=${revision}`,
   });
 }

@@ -166,7 +166,8 @@ function up(event: PointerEvent): void {
   const [f, s, cut] = [frame.value, line.value, slice.value];
   if (!downAt || Math.hypot(event.clientX - downAt[0], event.clientY - downAt[1]) > 4) return;
   downAt = null;
-  if (!f || !s || !cut || !drawn || !index.value) return;
+  // while a new line is cut, the picture is still that of the old one
+  if (!f || !s || !cut || !drawn || !index.value || busy.value) return;
   const r = canvas.value!.getBoundingClientRect();
   const i = pickInSlice(cut, f, event.clientX - r.left, event.clientY - r.top, drawn);
   look.picked = i < 0 ? null : pickedOf(cut, i, s, index.value);

@@ -123,7 +123,7 @@ const map = computed(() => {
         >; neighbours share <Num :value="content.check.bufferM" :digits="2" /> m</template
       >.
     </p>
-    <p v-if="content.check.findings.length === 0" class="state good">Nothing is wrong with them.</p>
+    <p v-if="content.check.findings.length === 0" class="state ok">Nothing is wrong with them.</p>
     <svg v-if="map" :viewBox="map.viewBox" class="map" role="img" aria-label="Map of the tiles, north up">
       <rect
         v-for="t in map.tiles"
