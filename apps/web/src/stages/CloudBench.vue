@@ -246,7 +246,8 @@ async function takePicture(): Promise<void> {
   border-bottom: 1px solid var(--line);
 }
 .tabs {
-  height: 32px;
+  min-height: 32px;
+  flex-wrap: wrap;
   display: flex;
   justify-content: space-between;
   align-items: center;
@@ -256,7 +257,8 @@ async function takePicture(): Promise<void> {
 .tabs button[role='tab'] {
   border: 0;
   background: none;
-  padding: 0 12px;
+  padding: 0 9px;
+  white-space: nowrap;
   height: 31px;
   cursor: pointer;
   border-bottom: 2px solid transparent;
@@ -271,7 +273,11 @@ async function takePicture(): Promise<void> {
   align-items: center;
   font-size: 12px;
 }
+select.small {
+  max-width: 138px;
+}
 .small {
+  white-space: nowrap;
   background: var(--paper);
   border: 1px solid var(--line);
   border-radius: 4px;
