@@ -51,7 +51,7 @@ module.exports = {
       name: 'operations-not-site',
       severity: 'error',
       from: { path: own('operations'), pathNot: '\\.test\\.ts$' },
-      to: { path: '^(apps/|packages/(site|contract)/)' },
+      to: { path: '^(apps/|packages/site/)' },
     },
     {
       name: 'contract-only-core',

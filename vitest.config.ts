@@ -1,4 +1,5 @@
 import { defineConfig } from 'vitest/config';
+import './scripts/generate.mjs';
 
 export default defineConfig({
   test: {

@@ -4,6 +4,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
 import { ENTRIES } from './entries.mjs';
+import './generate.mjs';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const entryPoints = Object.fromEntries(

@@ -3,6 +3,7 @@ import { execFileSync } from 'node:child_process';
 import { existsSync, readdirSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import './generate.mjs';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const [major, minor] = process.versions.node.split('.').map(Number);

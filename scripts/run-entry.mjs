@@ -3,6 +3,7 @@ import { existsSync, readdirSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { ENTRIES } from './entries.mjs';
+import './generate.mjs';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 

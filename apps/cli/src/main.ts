@@ -1,25 +1,26 @@
 import { writeFile } from 'node:fs/promises';
 import { Problem, type Watch } from '@longheron/core/shared';
 import { COMMANDS } from './commands';
-import { HELP } from './help';
+import { overview } from './help';
 import { Options } from './options';
 
 /** Runs the command line. @returns the exit code: 0 done, 1 done but not good, 2 could not. */
 export async function main(args: string[]): Promise<number> {
   const [name, ...rest] = args;
   if (!name || name === '--help' || name === '-h' || name === 'help') {
-    process.stdout.write(HELP[rest[0] ?? ''] ?? HELP['']);
+    process.stdout.write(COMMANDS[rest[0] ?? '']?.help ?? overview());
     return name ? 0 : 2;
   }
-  const command = COMMANDS[name];
-  if (!command) {
-    process.stderr.write(`There is no command "${name}".\n\n${HELP['']}`);
+  const known = COMMANDS[name];
+  if (!known) {
+    process.stderr.write(`There is no command "${name}".\n\n${overview()}`);
     return 2;
   }
   if (rest.includes('--help') || rest.includes('-h')) {
-    process.stdout.write(HELP[name]);
+    process.stdout.write(known.help);
     return 0;
   }
+  const { command } = known;
   try {
     const options = Options.parse(rest, command.options);
     const outcome = await command.run(options, progressOn(options.flag('quiet')));

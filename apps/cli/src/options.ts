@@ -9,6 +9,18 @@ const COMMON = {
   help: { type: 'boolean', short: 'h' },
 } as const;
 
+/** Values that begin with a minus, such as southern latitudes, are joined to their flag. */
+function withNegatives(args: string[], options: NonNullable<ParseArgsConfig['options']>): string[] {
+  const out: string[] = [];
+  for (const arg of args) {
+    const before = out.at(-1) ?? '';
+    const takesValue = before.startsWith('--') && options[before.slice(2)]?.type === 'string';
+    if (takesValue && /^-[\d.]/.test(arg)) out[out.length - 1] = `${before}=${arg}`;
+    else out.push(arg);
+  }
+  return out;
+}
+
 /** The words of a command, checked: unknown options are refused. */
 export class Options {
   private constructor(
@@ -20,7 +32,7 @@ export class Options {
     const options: ParseArgsConfig['options'] = { ...COMMON };
     for (const [name, type] of Object.entries(names)) options[name] = { type };
     try {
-      const parsed = parseArgs({ args, options, allowPositionals: true, strict: true });
+      const parsed = parseArgs({ args: withNegatives(args, options), options, allowPositionals: true, strict: true });
       return new Options(parsed.values as Record<string, string | boolean | undefined>, parsed.positionals);
     } catch (error) {
       throw new Problem(`${(error as Error).message.split('.')[0]}.`, { code: 'option', remedy: 'See --help.' });

@@ -8,6 +8,9 @@ import { migrate } from './database/migrations';
 import { connect, Project } from './database/models';
 import { seedDemo } from './demo/seed';
 import { makeApp } from './http/app';
+import { classNames } from './features/classes/kept';
+import { accountFor } from './features/report/account';
+import { Operations } from './jobs/operations';
 import { JobQueue } from './jobs/queue';
 import { type Services } from './services';
 import { ObjectStore } from './storage';
@@ -45,7 +48,8 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const storeFolder = join(dataFolder, 'store');
   const store = new ObjectStore(storeFolder);
   mkdirSync(join(storeFolder, 'uploads'), { recursive: true });
-  const queue = new JobQueue(store, storeFolder);
+  const queue = new JobQueue(storeFolder);
+  const operations = new Operations(queue, { classNames, account: accountFor });
   // the first question costs a connection; it is asked before anyone waits for the answer
   await Project.findAll({ limit: 1 });
   // so is the list of coordinate systems, 8 MB, which takes a second to read
@@ -57,7 +61,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   if (swept.objects) say(`${swept.objects} stored objects that nothing refers to any more were removed.`);
   const roots = [...options.roots, join(dataFolder, 'demo')];
   mkdirSync(join(dataFolder, 'demo'), { recursive: true });
-  const services: Services = { queue, store, storeFolder, roots };
+  const services: Services = { queue, operations, store, storeFolder, roots };
   const logger: Logger = pino({ level: 'warn' }, pino.destination(join(dataFolder, 'server.log')));
   const app = makeApp(services, logger, options.host === '127.0.0.1' ? [] : [options.host], options.webFolder);
   const http = createServer(app);

@@ -1,8 +1,10 @@
 import { type JobQueue } from './jobs/queue';
+import { type Operations } from './jobs/operations';
 import { type ObjectStore } from './storage';
 
 export interface Services {
   queue: JobQueue;
+  operations: Operations;
   store: ObjectStore;
   storeFolder: string;
   /** Folders from which files may be picked. */

@@ -20,7 +20,7 @@ import { gridFromTin, makeTin } from '@longheron/core/surface';
 import { parseSystem } from '@longheron/formats/crs';
 import { writeFileWhole } from '@longheron/formats/bytes';
 import { LasFile, LasWriter } from '@longheron/formats/las';
-import { buildCloud } from '@longheron/operations/octree';
+import { buildCloud } from '@longheron/operations/shared/octree';
 import { placeReturns } from '@longheron/operations/place';
 import {
   deliveredMounting,
@@ -154,7 +154,7 @@ async function place(): Promise<void> {
   const result = await placeReturns({
     trajectoryPath: join(folder, FILE_NAMES.trajectory),
     returnsPaths: HEADS.map((h) => join(folder, FILE_NAMES[h])),
-    mountPath: join(folder, FILE_NAMES.mounting),
+    mounting: mount,
     system,
     outPath: join(folder, 'placed.las'),
   });

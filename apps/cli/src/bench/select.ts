@@ -1,6 +1,6 @@
 import { stat } from 'node:fs/promises';
 import { type CloudEdit, type Selection, type SelectionShape } from '@longheron/core/cloud';
-import { columnsOf, packRuns, selectRows, unpackRuns, type EditableCloud } from '@longheron/operations/edit';
+import { columnsOf, packRuns, selectRows, unpackRuns, type EditableCloud } from '@longheron/operations/shared/stored';
 
 type Line = (what: string, value: string, target: string, met: boolean | null) => void;
 

@@ -1,5 +1,5 @@
 import { type Watch } from '@longheron/core/shared';
-import { type Report } from '@longheron/operations/shared';
+import { type Report } from '@longheron/operations/shared/report';
 import { type Options } from '../options';
 
 export interface Outcome {

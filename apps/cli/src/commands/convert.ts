@@ -3,9 +3,9 @@ import { extname } from 'node:path';
 import { part, Problem } from '@longheron/core/shared';
 import { LasFile } from '@longheron/formats/las';
 import { type PointColumn, type PointColumns } from '@longheron/formats/xyz';
-import { cloudFormat, convertCloud, writeAs, type PointFormat } from '@longheron/operations/convert';
-import { systemOfHeader } from '@longheron/operations/cloud';
-import { ReportBuilder } from '@longheron/operations/shared';
+import { cloudFormat, convertCloud, writeAs, type PointFormat } from '@longheron/operations/shared/convert';
+import { systemOfHeader } from '@longheron/operations/shared/cloud';
+import { ReportBuilder } from '@longheron/operations/shared/report';
 import { type Command } from './command';
 
 const FORMATS: Record<string, PointFormat> = {

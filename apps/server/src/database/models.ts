@@ -7,7 +7,18 @@ import {
   type InferAttributes,
   type InferCreationAttributes,
 } from 'sequelize';
-import { type RunStatus } from '@longheron/contract/api';
+import {
+  type Contents,
+  type DatasetKind,
+  type MeasuredDto,
+  type RecipeDto,
+  type ReferenceDto,
+  type RunStatus,
+} from '@longheron/contract/api';
+import { type Given } from '@longheron/contract/declare';
+import { type ContourStyle, type OwnClassRequest } from '@longheron/contract/requests';
+import { type Stage } from '@longheron/contract/stages';
+import { type MountingJson } from '@longheron/core/frames';
 
 /** Rows of the trail. `declare` only: public fields would hide the columns. */
 
@@ -16,16 +27,16 @@ export class Project extends Model<InferAttributes<Project>, InferCreationAttrib
   declare name: string;
   declare toleranceM: CreationOptional<number>;
   declare purpose: CreationOptional<string>;
-  declare reference: CreationOptional<Record<string, unknown> | null>;
+  declare reference: CreationOptional<ReferenceDto | null>;
   declare createdAt: CreationOptional<Date>;
 }
 
 export class Dataset extends Model<InferAttributes<Dataset>, InferCreationAttributes<Dataset>> {
   declare id: CreationOptional<number>;
   declare projectId: number;
-  declare kind: string;
+  declare kind: DatasetKind;
   declare name: string;
-  declare stage: string;
+  declare stage: Stage;
   declare currentRevisionId: CreationOptional<number | null>;
   declare createdAt: CreationOptional<Date>;
 }
@@ -48,8 +59,24 @@ export class Revision extends Model<InferAttributes<Revision>, InferCreationAttr
   declare madeBy: string;
   declare operationVersion: CreationOptional<number>;
   declare inputs: RevisionInput[];
-  declare content: Record<string, unknown>;
+  declare content: Contents[DatasetKind];
   declare createdAt: CreationOptional<Date>;
+}
+
+/** Why a job failed. */
+export interface RunError {
+  message: string;
+  file?: string;
+  place?: string;
+  remedy?: string;
+}
+
+/** What a notice says beside its text. */
+export interface NoticeDetail {
+  effect?: string;
+  remedy?: string;
+  file?: string;
+  place?: string;
 }
 
 export class Run extends Model<InferAttributes<Run>, InferCreationAttributes<Run>> {
@@ -61,11 +88,11 @@ export class Run extends Model<InferAttributes<Run>, InferCreationAttributes<Run
   declare status: RunStatus;
   declare progress: CreationOptional<number>;
   declare doing: CreationOptional<string>;
-  declare settings: Record<string, unknown>;
+  declare settings: Given;
   declare inputs: Record<string, number | number[]>;
   declare outputs: CreationOptional<number[]>;
   declare log: CreationOptional<string[]>;
-  declare error: CreationOptional<Record<string, unknown> | null>;
+  declare error: CreationOptional<RunError | null>;
   declare startedAt: CreationOptional<Date | null>;
   declare endedAt: CreationOptional<Date | null>;
   declare createdAt: CreationOptional<Date>;
@@ -78,7 +105,7 @@ export class NoticeRow extends Model<InferAttributes<NoticeRow>, InferCreationAt
   declare code: string;
   declare severity: string;
   declare text: string;
-  declare detail: Record<string, unknown>;
+  declare detail: NoticeDetail;
   declare state: CreationOptional<string>;
   declare reason: CreationOptional<string | null>;
   declare createdAt: CreationOptional<Date>;
@@ -100,12 +127,15 @@ export class StoredObject extends Model<InferAttributes<StoredObject>, InferCrea
   declare createdAt: CreationOptional<Date>;
 }
 
+/** What people keep under a name: views, classes, styles, recipes, measurements. */
+export type StyleContent = Given | OwnClassRequest | ContourStyle | RecipeDto | MeasuredDto;
+
 /** A look that people keep under a name. */
 export class Style extends Model<InferAttributes<Style>, InferCreationAttributes<Style>> {
   declare id: CreationOptional<number>;
   declare kind: string;
   declare name: string;
-  declare content: Record<string, unknown>;
+  declare content: StyleContent;
 }
 
 /** A version of a vehicle or tripod and what is mounted on it, for all projects. */
@@ -116,14 +146,14 @@ export class Platform extends Model<InferAttributes<Platform>, InferCreationAttr
   declare note: string;
   /** Name of the project that it was kept from. */
   declare project: string;
-  declare content: Record<string, unknown>;
+  declare content: MountingJson;
   declare createdAt: CreationOptional<Date>;
 }
 
 /** What people note of a session beside its recording. */
 export class Sheet extends Model<InferAttributes<Sheet>, InferCreationAttributes<Sheet>> {
   declare datasetId: number;
-  declare content: Record<string, unknown>;
+  declare content: Given;
   declare savedAt: Date;
 }
 

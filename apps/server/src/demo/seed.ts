@@ -1,6 +1,9 @@
 import { existsSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { type Logger } from 'pino';
+import { type DatasetKind } from '@longheron/contract/api';
+import { type Given } from '@longheron/contract/declare';
+import { type Stage } from '@longheron/contract/stages';
 import { parseSystem } from '@longheron/formats/crs';
 import { HEADS } from '@longheron/site/drive';
 import {
@@ -61,7 +64,7 @@ export async function seedDemo(
       toleranceM: 0.03,
       purpose:
         'Ground model of the Lines road and its banks for Brannholm Harbour & Lines, heights to 3 cm RMSE on hard ground.',
-      reference: reference as never,
+      reference,
       createdAt: new Date(),
     });
   }
@@ -73,17 +76,18 @@ export async function seedDemo(
   const folder = join(dataFolder, 'demo');
   mkdirSync(folder, { recursive: true });
   const { queue } = services;
-  const make = async (title: string, task: 'demo-files' | 'demo-head', payload: Record<string, unknown>) => {
-    const { run } = await queue.background(id, 'demo', title, task, payload);
-    await queue.succeed(run, []);
-  };
+  const done = async (job: Promise<{ run: Run }>) => queue.succeed((await job).run, []);
   try {
     const missing = fileNames(size).filter((n) => !existsSync(join(folder, n)));
     if (missing.some((n) => n !== FILE_NAMES.head1 && n !== FILE_NAMES.head2))
-      await make('Make the demo trajectory, mounting and marks', 'demo-files', { folder, options });
+      await done(
+        queue.background(id, 'demo', 'Make the demo trajectory, mounting and marks', 'demo-files', { folder, options }),
+      );
     await Promise.all(
       HEADS.filter((h) => missing.includes(FILE_NAMES[h])).map((head) =>
-        make(`Make the demo laser returns, ${head}`, 'demo-head', { folder, options, head }),
+        done(
+          queue.background(id, 'demo', `Make the demo laser returns, ${head}`, 'demo-head', { folder, options, head }),
+        ),
       ),
     );
     await writeManifest(folder, options);
@@ -125,19 +129,19 @@ function surveyedBase(): { baseLatDeg: number; baseLonDeg: number; baseHEllM: nu
 }
 
 async function runChain(services: Services, id: number): Promise<void> {
-  const { queue } = services;
+  const { operations } = services;
   const step = async (
     operation: string,
     inputs: Record<string, number | number[]>,
-    settings: Record<string, unknown> = {},
+    settings: Given = {},
   ): Promise<number> => {
-    const { run, done } = await queue.start(id, operation, inputs, settings);
+    const { run, done } = await operations.start(id, operation, inputs, settings);
     const dataset = await done;
     if (!dataset)
       throw new Error(`the demo's step ${operation} (job ${(await Run.findByPk(run.id))?.id}) did not end well`);
     return Number(dataset.id);
   };
-  const existing = async (kind: string, stage: string) =>
+  const existing = async (kind: DatasetKind, stage: Stage) =>
     (await Dataset.findOne({ where: { projectId: id, kind, stage } }))?.id;
   const mounting = await byName(id, FILE_NAMES.mounting);
   const trajectory = Number(
@@ -169,7 +173,7 @@ async function runChain(services: Services, id: number): Promise<void> {
   const check = Number((await existing('residuals', 'prove')) ?? 0);
   const proofs = await runProofs(id, step, existing, classified);
   const surface = Number((await existing('surface', 'deliver')) ?? (await step('surface', { cloud: classified })));
-  if (!(await existing('report', 'deliver'))) await step('report', { surface, check, ...proofs });
+  if (!(await existing('report', 'deliver'))) await step('report', { surface, check, parts: proofs });
   await runField(id, step, existing, trajectory, mounting);
 }
 
@@ -177,9 +181,9 @@ async function runChain(services: Services, id: number): Promise<void> {
 async function runProofs(
   id: number,
   step: Step,
-  existing: (kind: string, stage: string) => Promise<number | undefined>,
+  existing: (kind: DatasetKind, stage: Stage) => Promise<number | undefined>,
   cloud: number,
-): Promise<{ plan: number; strips: number; coverage: number }> {
+): Promise<number[]> {
   const measured = (await Dataset.findOne({ where: { projectId: id, kind: 'measurements' } }))?.id;
   const plan =
     (await existing('plan-check', 'prove')) ??
@@ -191,20 +195,16 @@ async function runProofs(
   const coverage =
     (await existing('coverage', 'prove')) ??
     (await step('coverage', { cloud, outlines: await byName(id, FILE_NAMES.area) }, { area: 'area of work' }));
-  return { plan: Number(plan), strips: Number(strips), coverage: Number(coverage) };
+  return [Number(plan), Number(strips), Number(coverage)];
 }
 
-type Step = (
-  operation: string,
-  inputs: Record<string, number | number[]>,
-  settings?: Record<string, unknown>,
-) => Promise<number>;
+type Step = (operation: string, inputs: Record<string, number | number[]>, settings?: Given) => Promise<number>;
 
 /** What else was done that day: marks occupied with a pole, and photographs from the vehicle. */
 async function runField(
   id: number,
   step: Step,
-  existing: (kind: string, stage: string) => Promise<number | undefined>,
+  existing: (kind: DatasetKind, stage: Stage) => Promise<number | undefined>,
   trajectory: number,
   mounting: number,
 ): Promise<void> {

@@ -1,259 +1,259 @@
-import { parseSelection, THING_DEFAULTS } from '@longheron/core/cloud';
-import { LIMIT_DEFAULTS } from '@longheron/core/laser';
+import { CHAPTERS, complete, faultOf, type Declaration, type Given } from '@longheron/contract/declare';
+import { type DatasetKind } from '@longheron/contract/kinds';
+import { operationOf } from '@longheron/contract/operations';
 import { Problem } from '@longheron/core/shared';
-import { Dataset, Project, Revision } from '../database/models';
-import { type ObjectStore } from '../storage';
-import { assembleReport, assembleTrajectoryReport } from '../features/report/assemble';
-import { classNamer } from '../features/classes/kept';
-import { afterPosition, gnssPayload, networkPayload } from './gnssPayload';
-import { PLANS } from './plans';
+import { type Context, type Handed } from '@longheron/operations/computation';
+import { Dataset, Project, Revision, Run, type RevisionInput } from '../database/models';
+import {
+  addRevision,
+  current,
+  hashFor,
+  marksUsedFor,
+  referenceOf,
+  replaceNotices,
+  systemText,
+  type Held,
+} from '../trail';
+import { type JobQueue } from './queue';
+import { type OperationOutcome } from './work';
 
-export interface Current {
-  dataset: Dataset;
-  revision: Revision;
+/** Inputs of a run as a request names them: datasets by role. */
+export type InputIds = { readonly [role: string]: number | readonly number[] };
+
+/** What features know of a project that computations may ask for. */
+export interface Surroundings {
+  classNames(projectId: number): Promise<readonly string[]>;
+  account(project: Project, inputs: Inputs, before: Held | undefined): Promise<NonNullable<Context['account']>>;
 }
 
-export async function current(datasetId: number): Promise<Current> {
-  const dataset = await Dataset.findByPk(datasetId);
-  const revision = dataset?.currentRevisionId ? await Revision.findByPk(dataset.currentRevisionId) : null;
-  if (!dataset || !revision)
-    throw new Problem('There is no such dataset.', { code: 'dataset', remedy: 'Reload the page.' });
-  return { dataset, revision };
-}
+export type Inputs = { [role: string]: Held[] };
 
-/**
- * Marks that helped to make a cloud, by name: those that it was placed by, or that a height correction was taken from,
- * anywhere before it. They cannot prove it.
- */
-export async function marksUsedFor(cloud: Revision): Promise<Record<string, string>> {
-  const out: Record<string, string> = {};
-  let at: Revision | null = cloud;
-  for (let step = 0; at && step < LONGEST_TRAIL; step++) {
-    const { corrected, aligned } = at.content as {
-      corrected?: { marks: string[]; valueM: number };
-      aligned?: { points: Array<{ mark: string }> };
+/** Starts operations of the trail, and keeps what they make. */
+export class Operations {
+  constructor(
+    private readonly queue: JobQueue,
+    private readonly surroundings: Surroundings,
+  ) {}
+
+  /** Starts an operation; returns at once with the run. `done` settles when it ended. */
+  async start(
+    projectId: number,
+    name: string,
+    inputIds: InputIds,
+    settings: Given,
+    outputDataset?: number,
+  ): Promise<{ run: Run; done: Promise<Dataset | undefined> }> {
+    const declaration = operationOf(name);
+    const project = await Project.findByPk(projectId);
+    if (!declaration || !project)
+      throw new Problem('There is no such operation or project.', { code: 'operation', remedy: 'Reload the page.' });
+    const asked = renamed(declaration, inputIds);
+    const fault = faultOf(declaration, settings, chosenOf(asked));
+    if (fault)
+      throw new Problem(fault.message, {
+        code: 'setting',
+        place: fault.field,
+        remedy: 'Choose a value within the range.',
+      });
+    const inputs = await inputsOf(declaration, asked, projectId);
+    refuseUnready(declaration, inputs);
+    const context = await this.contextOf(declaration, project, inputs, outputDataset);
+    const handed = await handedOf(declaration, inputs);
+    const kept = await keptInputs(declaration, project, inputs, settings);
+    if (outputDataset) await this.queue.refuseWhenBusy(projectId, outputDataset);
+    const all = { ...complete(declaration.settings, plain(declaration, settings)), ...plain(declaration, settings) };
+    const run = await this.queue.enter(
+      projectId,
+      name,
+      declaration.version,
+      declaration.title,
+      { ...all, outputDataset },
+      asked,
+    );
+    const work = { operation: name, inputs: handed, settings, context };
+    const done = this.queue
+      .perform(run, (signal, hear, pool) => pool.compute(work, signal, hear))
+      .then(
+        (outcome) => this.commit(run, declaration, kept, outcome, outputDataset),
+        () => undefined,
+      );
+    return { run, done };
+  }
+
+  private async contextOf(
+    declaration: Declaration,
+    project: Project,
+    inputs: Inputs,
+    outputDataset: number | undefined,
+  ): Promise<Context> {
+    const needs = new Set(declaration.needs);
+    const id = Number(project.id);
+    const before = needs.has('account') && outputDataset ? await current(outputDataset) : undefined;
+    return {
+      crs: systemText(project),
+      toleranceM: project.toleranceM,
+      projectName: project.name,
+      usedMarks: needs.has('usedMarks') ? await marksUsedFor(inputs.cloud[0].revision) : {},
+      classNames: needs.has('classNames') ? await this.surroundings.classNames(id) : [],
+      account: needs.has('account') ? await this.surroundings.account(project, inputs, before) : undefined,
     };
-    for (const { mark } of aligned?.points ?? []) out[mark] ??= 'the cloud was placed by it';
-    for (const name of corrected?.marks ?? [])
-      out[name] ??= `the height correction of ${(100 * corrected!.valueM).toFixed(1)} cm was taken from it`;
-    const before: number | undefined = at.inputs.find((i) => i.role === 'cloud')?.revisionId;
-    at = before === undefined ? null : await Revision.findByPk(before);
+  }
+
+  private async commit(
+    run: Run,
+    declaration: Declaration,
+    inputs: RevisionInput[],
+    outcome: OperationOutcome,
+    outputDataset?: number,
+  ): Promise<Dataset> {
+    const { projectId } = run;
+    const dataset = await Run.sequelize!.transaction(async (transaction) => {
+      const target =
+        (outputDataset && (await Dataset.findByPk(outputDataset, { transaction }))) ||
+        (await Dataset.create(
+          {
+            ...{ projectId, kind: declaration.result, stage: declaration.stage, createdAt: new Date() },
+            name: await freeName(projectId, outcome.name ?? declaration.resultName),
+          },
+          { transaction },
+        ));
+      await addRevision(
+        target,
+        {
+          ...{ contentHash: outcome.hash, runId: run.id, madeBy: run.operation, version: declaration.version },
+          ...{ inputs, content: outcome.content },
+        },
+        transaction,
+      );
+      await replaceNotices(projectId, Number(target.id), outcome.notices, transaction);
+      return target;
+    });
+    await this.queue.succeed(run, [Number(dataset.id)]);
+    return dataset;
+  }
+}
+
+/** How many datasets each role was given. */
+const chosenOf = (ids: InputIds): { [role: string]: number } =>
+  Object.fromEntries(Object.entries(ids).map(([role, given]) => [role, ([] as number[]).concat(given).length]));
+
+/** Settings as they were given, without what says nothing. */
+function plain(declaration: Declaration, settings: Given): Given {
+  return Object.fromEntries(
+    Object.entries(settings).filter(([k, v]) => v !== null && v !== undefined && k in declaration.settings),
+  );
+}
+
+/** Inputs under the roles of today. */
+function renamed({ onceCalled = {} }: Declaration, ids: InputIds): { [role: string]: number | number[] } {
+  const out: { [role: string]: number | number[] } = {};
+  for (const [role, given] of Object.entries(ids)) {
+    const list = ([] as number[]).concat(given);
+    const now = onceCalled[role];
+    if (now) out[now] = ([] as number[]).concat(out[now] ?? [], list);
+    else out[role] = typeof given === 'number' ? given : list;
   }
   return out;
 }
 
-const LONGEST_TRAIL = 30;
-
-function refuseUnready(name: string, cloud: Record<string, unknown>): void {
-  if (!cloud.las)
-    throw new Problem(`"${name}" is still being prepared.`, {
-      code: 'cloud-not-ready',
-      remedy: 'Wait until its job has ended, or run that job again.',
-    });
-}
-
-/** The file of areas and lines that a run was given, if any. */
-function outlinesOf(inputs: Record<string, Current[]>, store: ObjectStore): { path: string; name: string } | undefined {
-  const given = inputs.outlines?.[0];
-  return given && { path: store.path(String(given.revision.content.object)), name: given.dataset.name };
-}
-
-/** The system of a project as text for `parseSystem`. */
-export function systemText(project: Project): string {
-  const r = project.reference as { horizontal: number; vertical: number } | null;
-  if (!r)
-    throw new Problem('The project has no coordinate system yet.', {
-      code: 'reference',
-      remedy: 'Set it in the reference line.',
-    });
-  return `EPSG:${r.horizontal}${r.vertical ? `+${r.vertical}` : ''}`;
-}
-
-/** System that a cloud is in, for what is cut out of it or found in it; empty when nothing says so. */
-function systemOfCloud(cloud: Record<string, unknown>): string {
-  const { crs, facts } = cloud as { crs?: string; facts?: { extent?: { crs?: string | null } | null } };
-  return crs ?? facts?.extent?.crs ?? '';
-}
-
-/** Builds what the worker needs from the inputs of a run. */
-export async function payloadOf(
-  operation: string,
-  project: Project,
-  inputs: Record<string, Current[]>,
-  settings: Record<string, unknown>,
-  store: ObjectStore,
-  outputDataset?: number,
-): Promise<Record<string, unknown>> {
-  const s = { ...PLANS[operation].defaults, ...settings } as Record<string, never>;
-  const crs = systemText(project);
-  const content = (role: string, i = 0) => inputs[role][i].revision.content as Record<string, never>;
-  if (operation === 'position') return { ...gnssPayload(inputs, s, store), crs, settings: s };
-  if (operation === 'network') return { ...networkPayload(inputs, store), crs, settings: s };
-  if (operation === 'handover' || operation === 'join' || operation === 'stops' || operation === 'events')
-    return { ...afterPosition(inputs, store), crs, settings: s };
-  if (operation === 'place') {
-    const trajectory = store.path(content('trajectory').object);
-    const returns = inputs.returns.map((_, i) => store.path(content('returns', i).object));
-    const names = Object.fromEntries([
-      [trajectory, inputs.trajectory[0].dataset.name],
-      ...returns.map((path, i) => [path, inputs.returns[i].dataset.name]),
-    ]);
-    return {
-      trajectory,
-      returns,
-      names,
-      mounting: content('mounting').mounting,
-      mountName: inputs.mounting[0].dataset.name,
-      crs,
-      minLengthM: s.minLengthM,
-      turnDegPerS: s.turnDegPerS,
-      targetPerM2: s.targetPerM2,
-      limits: Object.fromEntries(Object.keys(LIMIT_DEFAULTS).map((k) => [k, s[k]])),
-    };
-  }
-  if (operation === 'trajectory-report') return { data: await assembleTrajectoryReport(project, inputs.trajectory[0]) };
-  if (operation === 'report') {
-    const { surface, check, plan, strips, coverage, classes } = inputs;
-    return {
-      data: await assembleReport(project, surface[0], check[0], {
-        ...{ plan: plan?.[0], strips: strips?.[0], coverage: coverage?.[0], classes: classes?.[0] },
-        before: outputDataset ? await current(outputDataset) : undefined,
-      }),
-    };
-  }
-  if (operation === 'merge') {
-    const clouds = inputs.clouds.map(({ dataset, revision }) => ({ name: dataset.name, cloud: revision.content }));
-    clouds.forEach((c) => refuseUnready(c.name, c.cloud));
-    return { clouds, crs, strips: s.strips };
-  }
-  if (operation === 'delivery') {
-    const clouds = inputs.clouds.map(({ dataset, revision }) => ({ name: dataset.name, cloud: revision.content }));
-    clouds.forEach((c) => refuseUnready(c.name, c.cloud));
-    return { clouds, crs, settings: s, outlines: outlinesOf(inputs, store) };
-  }
-  const cloud = content('cloud');
-  refuseUnready(inputs.cloud[0].dataset.name, cloud);
-  if (operation === 'class-check') {
-    const [against] = inputs.against;
-    const outlines = outlinesOf(inputs, store);
-    if (!against === !outlines)
-      throw new Problem('The reference is a cloud of the same points, or areas whose class is known: one of them.', {
-        ...{ code: 'input', place: 'against' },
-        remedy: 'Choose one in the sheet.',
+async function inputsOf(declaration: Declaration, ids: InputIds, projectId: number): Promise<Inputs> {
+  const out: Inputs = {};
+  for (const [role, { label, kind, none }] of Object.entries(declaration.roles)) {
+    const list = ([] as number[]).concat(ids[role] ?? []);
+    if (list.length === 0 && none === undefined)
+      throw new Problem(`${label}: nothing was chosen.`, {
+        code: 'input',
+        place: role,
+        remedy: 'Choose it in the sheet.',
       });
-    if (against) refuseUnready(against.dataset.name, content('against'));
-    const nameOf = await classNamer(Number(project.id));
-    const names = Object.fromEntries(Array.from({ length: 256 }, (_, c) => [c, nameOf(c)]));
-    return { cloud, reference: against ? content('against') : undefined, outlines, crs, names };
+    out[role] = await Promise.all(list.map((id) => current(Number(id))));
+    for (const { dataset, revision } of out[role]) {
+      const fits = kind === CHAPTERS ? operationMade(revision.madeBy, dataset.kind)?.chapter : dataset.kind === kind;
+      if (Number(dataset.projectId) !== projectId || !fits)
+        throw new Problem(`"${dataset.name}" cannot serve as ${label.toLowerCase()}.`, {
+          code: 'input',
+          place: role,
+          remedy: 'Choose another dataset.',
+        });
+    }
   }
-  if (operation === 'reproject') {
-    const edited = { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits };
-    return { edited, las: cloud.las, crs, from: s.from, name: inputs.cloud[0].dataset.name };
-  }
-  if (operation === 'smooth')
-    return {
-      edited: { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits },
-      ...{ cloud, las: cloud.las, crs: systemOfCloud(cloud), name: inputs.cloud[0].dataset.name },
-      settings: { radiusM: s.radiusM, thickM: s.thickM, mostM: s.mostM },
-    };
-  if (operation === 'align')
-    return {
-      edited: { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits },
-      ...{ las: cloud.las, crs, name: inputs.cloud[0].dataset.name },
-      ...{ pairs: s.pairs, scale: s.scale, level: s.level },
-      marks: inputs.marks.flatMap((_, i) => content('marks', i).marks as unknown[]),
-    };
-  if (operation === 'plan-check')
-    return {
-      ...s,
-      ...{ las: cloud.las, crs, toleranceM: project.toleranceM },
-      edited: { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits },
-      marks: inputs.marks.flatMap((_, i) => content('marks', i).marks as unknown[]),
-      measured: (inputs.measured ?? []).map((m) => ({
-        path: store.path(String(m.revision.content.object)),
-        name: m.dataset.name,
-      })),
-      usedFor: await marksUsedFor(inputs.cloud[0].revision),
-    };
-  if (operation === 'correct')
-    return {
-      edited: { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits },
-      ...{ las: cloud.las, crs, by: s.by, check: content('check').figures },
-    };
-  if (operation === 'agreement') return { ...s, cloud, crs, toleranceM: project.toleranceM };
-  if (operation === 'coverage') {
-    const outlines = outlinesOf(inputs, store);
-    return { cloud, crs, toleranceM: project.toleranceM, settings: s, outlines };
-  }
-  if (operation === 'extract')
-    return {
-      ...{ cloud, las: cloud.las, crs: systemOfCloud(cloud) },
-      ...{ selection: parseSelection(s.selection), thinM: s.thinM, keep: s.keep },
-      edited: { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits },
-    };
-  const edited = { las: cloud.las, index: cloud.index, order: cloud.order, edits: cloud.edits };
-  if (operation === 'export-cloud')
-    return {
-      ...{ edited, las: cloud.las, crs },
-      ...{ classes: s.classes, strips: s.strips, withRejected: s.withRejected },
-      ...{
-        system: s.system,
-        format: s.format,
-        split: s.split,
-        tileM: s.tileM,
-        bufferM: s.bufferM,
-        capPoints: s.capPoints,
-      },
-    };
-  if (operation === 'classify')
-    return {
-      ...{ edited, las: cloud.las, order: cloud.order, index: cloud.index },
-      ...{ crs: systemOfCloud(cloud), ...classifyHow(s) },
-    };
-  if (operation === 'check')
-    return {
-      edited,
-      las: cloud.las,
-      marks: inputs.marks.flatMap((_, i) => content('marks', i).marks as unknown[]),
-      usedFor: await marksUsedFor(inputs.cloud[0].revision),
-      crs,
-      toleranceM: project.toleranceM,
-    };
-  return {
-    edited,
-    las: cloud.las,
-    crs,
-    name: project.name,
-    cellM: s.cellM,
-    maxGapM: s.maxGapM,
-    contoursM: s.contoursM,
-    tinSpacingM: s.tinSpacingM,
-  };
+  return out;
 }
 
-/** How a cloud is classified, of the operation's settings with its defaults. */
-export function classifyHow(s: Record<string, unknown>): Record<string, unknown> {
-  return {
-    ground: s.ground,
-    noise: s.noise,
-    cloth:
-      s.method === 'cloth'
-        ? { clothCellM: s.clothCellM, stiffness: s.stiffness, clothWithinM: s.clothWithinM }
-        : undefined,
-    things: s.things
-      ? { ...THING_DEFAULTS, lowM: s.lowM, mediumM: s.mediumM, wireM: s.wireM, longM: s.longM }
-      : undefined,
-    groundSettings: {
-      largestObjectM: s.largestObjectM,
-      steepestDeg: s.steepestDeg,
-      cellM: s.cellM,
-      withinM: s.withinM,
-    },
-    straySettings: {
-      neighbours: s.neighbours,
-      keepWithinM: s.keepWithinM,
-      ratio: s.ratio,
-      aloneBeyondM: s.aloneBeyondM,
-    },
-  };
+/** The operation that made a result; of one that was edited since, the one that makes such results. */
+function operationMade(madeBy: string, kind: DatasetKind): Declaration | undefined {
+  return operationOf(madeBy) ?? operationOf(kind);
+}
+
+/** Clouds whose store is still being made cannot be worked with. */
+function refuseUnready(declaration: Declaration, inputs: Inputs): void {
+  for (const role of Object.keys(declaration.roles))
+    for (const { dataset, revision } of inputs[role])
+      if (dataset.kind === 'point-cloud' && !('las' in revision.content && revision.content.las))
+        throw new Problem(`"${dataset.name}" is still being prepared.`, {
+          code: 'cloud-not-ready',
+          remedy: 'Wait until its job has ended, or run that job again.',
+        });
+}
+
+/** Inputs as plain data for a worker. */
+async function handedOf(declaration: Declaration, inputs: Inputs): Promise<{ [role: string]: Handed[] }> {
+  const out: { [role: string]: Handed[] } = {};
+  for (const [role, list] of Object.entries(inputs)) {
+    out[role] = [];
+    for (const { dataset, revision } of list) {
+      const { kind, name } = dataset;
+      const part = declaration.roles[role].kind === CHAPTERS ? operationMade(revision.madeBy, kind) : undefined;
+      out[role].push({
+        ...{ kind, name, content: revision.content },
+        ...(part?.chapter ? { operation: part.name, cloud: await cloudLabel(revision.inputs) } : {}),
+      });
+    }
+  }
+  return out;
+}
+
+/** The cloud that a proof speaks of, with its revision. */
+export async function cloudLabel(inputs: RevisionInput[]): Promise<string> {
+  const input = inputs.find((i) => i.role === 'cloud');
+  const revision = input && (await Revision.findByPk(input.revisionId));
+  const dataset = input && (await Dataset.findByPk(input.datasetId));
+  return revision && dataset ? `${dataset.name}, revision ${revision.number}` : 'a discarded revision';
+}
+
+/** Inputs as the trail keeps them: with the reference line, under the roles that count, by what they are compared by. */
+async function keptInputs(
+  declaration: Declaration,
+  project: Project,
+  inputs: Inputs,
+  settings: Given,
+): Promise<RevisionInput[]> {
+  const out: RevisionInput[] = [];
+  const keep = (role: string, { dataset, revision }: Held) =>
+    out.push({
+      ...{ role, datasetId: Number(dataset.id), revisionId: Number(revision.id) },
+      contentHash: hashFor(role, revision, dataset.kind),
+    });
+  const later: Array<[string, Held]> = [];
+  for (const [role, list] of Object.entries(inputs)) {
+    const as = declaration.keptAs ? declaration.keptAs(role, settings) : role;
+    if (as === null) continue;
+    for (const held of list)
+      if (as === role) keep(role, held);
+      else later.push([as, held]);
+  }
+  for (const [role, held] of later) keep(role, held);
+  // the reference line is an input of everything that is made in its system; trajectories are geographic
+  const line = declaration.referenceLine === 'none' ? undefined : await referenceOf(project);
+  if (line) keep(declaration.referenceLine === 'whole' ? 'reference-line' : 'reference', line);
+  return out;
+}
+
+/** The name, or the name with the first number that is free. */
+async function freeName(projectId: number, name: string): Promise<string> {
+  const taken = new Set((await Dataset.findAll({ where: { projectId }, attributes: ['name'] })).map((d) => d.name));
+  for (let n = 1; ; n++) {
+    const wanted = n === 1 ? name : `${name} ${n}`;
+    if (!taken.has(wanted)) return wanted;
+  }
 }

@@ -1,61 +1,39 @@
+import { complete } from '@longheron/contract/declare';
 import { Problem, type Watch } from '@longheron/core/shared';
-import { events, handover, join, stops } from './tasks/afterPosition';
-import { agreement } from './tasks/agreement';
-import { check } from './tasks/check';
-import { classCheck } from './tasks/classCheck';
-import { classify } from './tasks/classify';
-import { compare } from './tasks/compare';
-import { demoFiles, demoHead } from './tasks/demo';
-import { bringEditsIn, edit, editedFile, extract, find, groundHeights, select, type EditedCloud } from './tasks/edit';
-import { align, merge, reproject } from './tasks/combine';
-import { coverage } from './tasks/coverage';
-import { delivery } from './tasks/delivery';
-import { correct } from './tasks/correct';
-import { cellsOfCloud } from './tasks/looks';
-import { measure } from './tasks/measure';
-import { planCheck } from './tasks/planCheck';
-import { exportCloud } from './tasks/exportCloud';
-import { inspect, mapMarks, openCloud, preview } from './tasks/intake';
-import { network } from './tasks/network';
-import { place } from './tasks/place';
-import { smooth } from './tasks/smooth';
-import { recipe } from './tasks/recipe';
-import { position } from './tasks/position';
-import { writeReport, writeTrajectoryReport } from './tasks/report';
-import { stationObservations } from './tasks/station';
-import { surface } from './tasks/surface';
-import { type TaskRequest, type TaskResult } from './tasks/types';
+import {
+  loadComputation,
+  loadQuestion,
+  openHanded,
+  type Output,
+  type Question,
+} from '@longheron/operations/computation';
+import { jsonHash } from '@longheron/operations/shared/store';
+import { DEMONSTRATIONS } from './demo';
+import { Shelf } from './shelf';
+import { type AskName, type OperationWork, type Outcome, type QuestionWork, type Work, type WorkAnswer } from './work';
 
-/** Runs one task on a worker thread. Every failure arrives as plain data, so that it can cross to the main thread. */
-export async function perform(
-  request: TaskRequest,
-): Promise<{ result: TaskResult } | { problem: Record<string, unknown> }> {
+const LEAST_STEP_MS = 200;
+
+/** Does one piece of work on a worker thread. Every failure arrives as plain data, so that it can cross to the main thread. */
+export async function perform(work: Work): Promise<WorkAnswer> {
   let last = 0;
   const watch: Watch = {
     progress(fraction, doing) {
       const now = Date.now();
-      if (now - last < 200 && fraction < 1) return;
+      if (now - last < LEAST_STEP_MS && fraction < 1) return;
       last = now;
-      request.port.postMessage({ fraction, doing: doing ?? '' });
+      work.port.postMessage({ fraction, doing: doing ?? '' });
     },
   };
-  request.port.postMessage({ fraction: 0, doing: 'Starting' });
+  work.port.postMessage({ fraction: 0, doing: 'Starting' });
+  const shelf = new Shelf(work.storeFolder);
   try {
-    const { edited } = request.payload as { edited?: EditedCloud };
-    // what was done to a cloud by hand goes into its file before others read it
-    if (edited) request.payload.las = await bringEditsIn(request.storeFolder, edited);
-    return { result: await TASKS[request.task](request, watch) };
+    return { outcome: 'operation' in work ? await compute(work, shelf, watch) : await answer(work, shelf, watch) };
   } catch (error) {
-    if (error instanceof Problem)
-      return {
-        problem: {
-          message: error.message,
-          code: error.code,
-          file: error.file,
-          place: error.place,
-          remedy: error.remedy,
-        },
-      };
+    if (error instanceof Problem) {
+      const { message, code, file, place, remedy } = error;
+      return { problem: { message, code, file, place, remedy } };
+    }
     return {
       problem: {
         message: 'An unexpected fault stopped the job.',
@@ -67,45 +45,40 @@ export async function perform(
   }
 }
 
-const TASKS: Record<TaskRequest['task'], (r: TaskRequest, w: Watch) => Promise<TaskResult>> = {
-  inspect,
-  preview,
-  'open-cloud': openCloud,
-  'map-marks': mapMarks,
-  place,
-  position,
-  classify,
-  check,
-  surface,
-  station: stationObservations,
-  compare,
-  handover,
-  join,
-  stops,
-  network,
-  select,
-  edit,
-  'edited-file': editedFile,
-  find,
-  'look-cells': cellsOfCloud,
-  measure,
-  'ground-heights': groundHeights,
-  extract,
-  agreement,
-  coverage,
-  'class-check': classCheck,
-  merge,
-  reproject,
-  'plan-check': planCheck,
-  recipe,
-  delivery,
-  align,
-  smooth,
-  correct,
-  events,
-  'export-cloud': exportCloud,
-  report: writeReport,
-  'trajectory-report': writeTrajectoryReport,
-  'demo-files': demoFiles,
-  'demo-head': demoHead,
-};
+/** Everything is wanted of an operation: files, stores, pictures. */
+async function compute(work: OperationWork, shelf: Shelf, watch: Watch): Promise<Outcome<unknown>> {
+  const { declaration, run } = await loadComputation(work.operation);
+  const inputs = await openHanded(declaration, work.inputs, shelf);
+  // what a command writes beside its result is written here when somebody exports it
+  const files = Object.values(declaration.command?.files ?? {});
+  const aside = new Set(files.filter((f) => f.aside).map((f) => f.file));
+  const output: Output = {
+    store: shelf,
+    keeps: true,
+    wanted: (file) => !aside.has(file),
+    file: (_name, kind, write) => shelf.file(write, kind),
+  };
+  const { content, hash, report, name, log } = await run(
+    inputs,
+    complete(declaration.settings, work.settings),
+    work.context,
+    output,
+    watch,
+  );
+  return { content, hash, objects: shelf.objects, notices: report.notices, log, name };
+}
+
+async function answer(work: QuestionWork, shelf: Shelf, watch: Watch): Promise<Outcome<unknown>> {
+  const ask = await questionOf(work.question);
+  const { content, hash, notices, log } = await ask(work.asked, shelf, watch);
+  return {
+    ...{ content, hash: hash ?? jsonHash(content ?? null), objects: shelf.objects },
+    ...{ notices: notices ?? [], log: log ?? [] },
+  };
+}
+
+/** What is asked was typed where it was asked; across threads it is plain data. */
+async function questionOf(name: AskName): Promise<Question<unknown, unknown>> {
+  const asks: { [name: string]: unknown } = { ...DEMONSTRATIONS };
+  return (asks[name] ?? (await loadQuestion(name as Parameters<typeof loadQuestion>[0]))) as Question<unknown, unknown>;
+}

@@ -3,22 +3,27 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import {
+  factsOf,
+  isOf,
   type CloudIndex,
   type ComparisonDto,
   type DatasetDto,
+  type DatasetOf,
   type NoticeDto,
   type RunDto,
   type StationDto,
 } from '@longheron/contract/api';
+import { type DatasetKind } from '@longheron/contract/kinds';
+import { isPoints } from '@longheron/contract/kinds/export';
 import { localUndulationM } from '@longheron/site/geoid';
 import { Run } from '../database/models';
-import { codePoints, reportFonts } from '../report/fonts';
-import { testServer, type TestServer } from './server';
+import { codePoints, reportFonts } from '@longheron/operations/shared/pages';
+import { contentOf, type TestServer, testServer } from './server';
 
 let s: TestServer;
 const datasets = () => s.get<DatasetDto[]>('/projects/1/datasets');
-const byKind = async (kind: string, stage?: string) =>
-  (await datasets()).filter((d) => d.kind === kind && (!stage || d.stage === stage));
+const byKind = async <K extends DatasetKind>(kind: K, stage?: string): Promise<Array<DatasetOf<K>>> =>
+  (await datasets()).flatMap((d) => (isOf(d, kind) && (!stage || d.stage === stage) ? [d] : []));
 const idle = () =>
   s.until(
     async () => !(await s.get<RunDto[]>('/projects/1/runs')).some((r) => ['queued', 'running'].includes(r.status)),
@@ -40,7 +45,7 @@ describe('the demo chain', () => {
     const all = await datasets();
     expect(all.filter((d) => d.outOfDate)).toEqual([]);
     const check = all.find((d) => d.kind === 'residuals')!;
-    const figures = check.revision.content.figures as { rmse_m: number; count: number };
+    const { figures } = contentOf(check, 'residuals');
     expect(figures.count).toBeGreaterThanOrEqual(3);
     expect(figures.rmse_m).toBeLessThan(0.03);
     expect(check.revision.inputs.map((i) => i.role).sort()).toEqual(['cloud', 'marks', 'reference']);
@@ -48,13 +53,13 @@ describe('the demo chain', () => {
 
   it('makes the cloud from its own trajectory, and refuses a base that is elsewhere', async () => {
     const [own] = await byKind('trajectory', 'position');
-    const figures = own.revision.content.figures as Record<string, number>;
+    const figures = own.revision.content.figures!;
     expect(figures.fixed_share).toBeGreaterThan(0.97);
     expect(figures.satellites_mean).toBeGreaterThan(15);
     expect(figures.sd_heading_deg).toBeLessThan(0.02);
     expect(figures.positions_refused_share).toBeLessThan(0.01);
     const [given] = await byKind('trajectory', 'gather');
-    const extent = (d: DatasetDto) => (d.revision.content.facts as { extent: { min: number[]; max: number[] } }).extent;
+    const extent = (d: DatasetDto) => factsOf(d)!.extent!;
     // half a metre of the given one at most: both are of the inertial unit, the computed one begins a little later
     for (const k of [0, 1]) expect(Math.abs(extent(own).min[k] - extent(given).min[k])).toBeLessThan(0.5 / 60_000);
     expect(own.revision.inputs.map((i) => i.role).sort()).toEqual([
@@ -62,9 +67,11 @@ describe('the demo chain', () => {
     ]);
     const [cloud] = await byKind('point-cloud', 'place');
     expect(cloud.revision.inputs.find((i) => i.role === 'trajectory')!.datasetId).toBe(own.id);
-    const series = (await (
-      await fetch(`${s.base}/api/objects/${own.revision.content.diagnostics as string}`)
-    ).json()) as Array<{ name: string; time: number[]; min: Array<number | null> }>;
+    const series = (await (await fetch(`${s.base}/api/objects/${own.revision.content.diagnostics}`)).json()) as Array<{
+      name: string;
+      time: number[];
+      min: Array<number | null>;
+    }>;
     const innovation = series.find((d) => d.name === 'Innovation down')!;
     expect(innovation.time.length).toBe(innovation.min.length);
     expect(Math.max(...innovation.min.map((v) => Math.abs(v ?? 0)))).toBeLessThan(0.3);
@@ -110,12 +117,11 @@ describe('the demo chain', () => {
       const set = (await datasets()).find((d) => d.id === done.outputs[0])!;
       const told = (await s.get<NoticeDto[]>('/projects/1/notices')).filter((n) => n.datasetId === set.id);
       expect((await s.send('DELETE', `/projects/1/datasets/${set.id}`)).status).toBe(204);
-      const { settings } = set.revision.content.figures as { settings: { base_xyz_m: number[] } };
-      return { xyz: settings.base_xyz_m, told };
+      return { xyz: contentOf(set, 'trajectory').figures!.settings!.base_xyz_m!, told };
     };
     const right = await levelled({ baseHeightKind: 'project' });
-    const wanted = (own.revision.content.figures as unknown as { settings: { base_xyz_m: number[] } }).settings;
-    right.xyz.forEach((v, k) => expect(v).toBeCloseTo(wanted.base_xyz_m[k], 3));
+    const wanted = own.revision.content.figures!.settings!.base_xyz_m!;
+    right.xyz.forEach((v, k) => expect(v).toBeCloseTo(wanted[k], 3));
     const off = (await levelled({})).told.find((n) => n.code === 'base-off')!;
     expect(off.remedy).toMatch(/levelled/);
     const without = await s.send('POST', '/projects/1/runs', {
@@ -133,11 +139,7 @@ describe('the demo chain', () => {
 
   it('makes marks of the stops of a pole, near those surveyed, and says where one was not written down', async () => {
     const [own] = await byKind('marks', 'position');
-    const stops = own.revision.content.stops as Array<{
-      name: string;
-      solution: string;
-      near: { name: string; differenceM: number[] } | null;
-    }>;
+    const stops = own.revision.content.stops!;
     expect(stops.map((o) => o.name)).toEqual(['K2', 'K10', 'K3', 'C3', 'K13', 'K5']);
     for (const o of stops) {
       expect(o.solution).toBe('fixed');
@@ -158,20 +160,23 @@ describe('the demo chain', () => {
       (await s.get<RunDto[]>('/projects/1/runs')).find((x) => x.id === again.body.id && x.status === 'done'),
     );
     const found = (await byKind('marks', 'position')).find((d) => d.id !== own.id)!;
-    expect((found.revision.content.stops as unknown[]).length).toBeGreaterThanOrEqual(7);
+    expect(found.revision.content.stops!.length).toBeGreaterThanOrEqual(7);
     expect((await s.send('DELETE', `/projects/1/datasets/${found.id}`)).status).toBe(204);
   });
 
   it('gives photographs the positions of their events, and will not join an antenna with an inertial unit', async () => {
     const [own] = await byKind('positions', 'position');
-    const figures = own.revision.content.figures as Record<string, number>;
+    const { figures } = own.revision.content;
     expect(figures.events_stray).toBe(1);
-    expect(figures.photos_paired).toBe(figures.photos - (own.revision.content.photosAlone as string[]).length);
+    expect(figures.photos_paired).toBe(figures.photos! - own.revision.content.photosAlone.length);
     expect(figures.photos_paired).toBeGreaterThan(70);
     expect(figures.lever_arm_applied).toBe(true);
-    const rows = (await (
-      await fetch(`${s.base}/api/objects/${own.revision.content.table as string}`)
-    ).json()) as Array<{ photo: string | null; offS: number | null; kept: boolean; stray: boolean }>;
+    const rows = (await (await fetch(`${s.base}/api/objects/${own.revision.content.table}`)).json()) as Array<{
+      photo: string | null;
+      offS: number | null;
+      kept: boolean;
+      stray: boolean;
+    }>;
     expect(rows[0].stray && !rows[0].kept).toBe(true);
     // the lost photograph shifts nobody: names follow the events one by one
     const kept = rows.filter((r) => r.photo);
@@ -235,9 +240,9 @@ describe('the demo chain', () => {
       await (await fetch(`${s.base}/api/projects/1/datasets/${report.id}/export/pdf`)).arrayBuffer(),
     );
     expect(pdf.subarray(0, 5).toString()).toBe('%PDF-');
-    expect((report.revision.content as { pages: number }).pages).toBeGreaterThanOrEqual(3);
+    expect(report.revision.content.pages).toBeGreaterThanOrEqual(3);
     // all stated deviations of the small demo's drive are well within 3 cm
-    const { figures } = report.revision.content as { figures: { within_tolerance: number } };
+    const { figures } = report.revision.content;
     expect(figures.within_tolerance).toBe(1);
     expect((await s.send('DELETE', `/projects/1/datasets/${report.id}`)).status).toBe(204);
   });
@@ -276,7 +281,10 @@ describe('the demo chain', () => {
     const taken = await s.until(async () =>
       (await byKind('gnss-observations')).find((d) => d.name === 'fjr1_2026167.rnx'),
     );
-    const span = (d: DatasetDto) => d.revision.content.facts as { startGps: number; endGps: number; count: number };
+    const span = (d: DatasetDto) => {
+      const f = factsOf(d)!;
+      return { startGps: f.startGps!, endGps: f.endGps!, count: f.count };
+    };
     expect(span(taken).startGps).toBeLessThanOrEqual(span(rover).startGps);
     expect(span(taken).endGps).toBeGreaterThanOrEqual(span(rover).endGps);
     // one that is silent then fails as a job, by name
@@ -296,10 +304,7 @@ describe('the demo chain', () => {
     const before = (await byKind('marks')).find((d) => d.id === exchanged.datasetId)!;
     expect((await s.send('POST', `/projects/1/notices/${exchanged.id}/fix`, {})).status).toBe(204);
     const after = (await byKind('marks')).find((d) => d.id === exchanged.datasetId)!;
-    const mark = (d: DatasetDto) =>
-      (d.revision.content.marks as Array<{ name: string; eastingM: number; northingM: number }>).find(
-        (m) => `mark ${m.name}` === exchanged.place,
-      )!;
+    const mark = (d: DatasetDto) => contentOf(d, 'marks').marks.find((m) => `mark ${m.name}` === exchanged.place)!;
     expect([mark(after).eastingM, mark(after).northingM]).toEqual([mark(before).northingM, mark(before).eastingM]);
     expect((await s.get<NoticeDto[]>('/projects/1/notices')).some((n) => n.code === 'mark-exchanged')).toBe(false);
     expect((await s.send('POST', `/projects/1/datasets/${after.id}/undo`)).status).toBe(200);
@@ -310,9 +315,7 @@ describe('the demo chain', () => {
 
   it('marks everything after the mounting out of date, and brings it up to date in order', async () => {
     const [mounting] = await byKind('mounting');
-    const content = structuredClone(mounting.revision.content.mounting) as {
-      sensors: Record<string, { lever_arm_m: number[] }>;
-    };
+    const content = structuredClone(mounting.revision.content.mounting);
     content.sensors.head1.lever_arm_m[2] += 0.05;
     expect((await s.send('PUT', `/projects/1/datasets/${mounting.id}/mounting`, { mounting: content })).status).toBe(
       204,
@@ -350,19 +353,14 @@ describe('the demo chain', () => {
     const [list] = await byKind('marks');
     const [check] = await byKind('residuals');
     const reason = 'Painted over before the drive';
-    const name = (check.revision.content.figures as { marks: Array<{ name: string; used: boolean }> }).marks.find(
-      (m) => m.used,
-    )!.name;
+    const name = check.revision.content.figures.marks.find((m) => m.used)!.name;
     expect(
       (await s.send('PATCH', `/projects/1/datasets/${list.id}/marks`, { name, leftOutReason: reason })).status,
     ).toBe(204);
     await s.send('POST', '/projects/1/bring-up-to-date', {});
     await s.until(async () => !(await datasets()).some((d) => d.outOfDate));
     await idle();
-    const after = (await byKind('residuals'))[0].revision.content.figures as {
-      count: number;
-      marks: Array<{ name: string; left_out: string | null; used: boolean }>;
-    };
+    const after = (await byKind('residuals'))[0].revision.content.figures;
     expect(after.marks.find((m) => m.name === name)).toMatchObject({ left_out: reason, used: false });
     const [report] = await byKind('report');
     const pdf = join(s.folder, 'report.pdf');
@@ -387,25 +385,20 @@ describe('the demo chain', () => {
   }, 90_000);
 
   it('finds painted targets, takes a pick in their place and back, and compares what was taped', async () => {
-    type Plan = {
-      marks: Array<{ name: string; how: string | null; used: boolean; dE: number; dN: number; sdE: number }>;
-      statistics: { count: number; rmseR: number };
-      distances: Array<{ kind: string; agrees: boolean | null; differenceM: number | null }>;
-    };
     const plan = async () => (await byKind('plan-check'))[0];
-    const figures = async () => (await plan()).revision.content.figures as unknown as Plan;
+    const figures = async () => (await plan()).revision.content.figures;
     const first = await figures();
     const fitted = first.marks.filter((m) => m.how === 'fit' && m.used);
     expect(fitted.length).toBeGreaterThanOrEqual(1);
     expect(first.statistics.rmseR).toBeLessThan(0.03);
-    for (const m of fitted) expect(Math.hypot(m.dE, m.dN)).toBeLessThan(0.06);
+    for (const m of fitted) expect(Math.hypot(m.dE!, m.dN!)).toBeLessThan(0.06);
     const { name } = fitted[0];
     const { id } = await plan();
     expect((await s.send('PATCH', `/projects/1/datasets/${id}/picks`, { name, dE: 0, dN: 0 })).status).toBe(204);
     expect((await figures()).marks.find((m) => m.name === name)).toMatchObject({ how: 'pick', dE: 0, dN: 0 });
     expect((await s.get<NoticeDto[]>('/projects/1/notices')).map((n) => n.code)).toContain('pick-exact');
     expect((await s.send('PATCH', `/projects/1/datasets/${id}/picks`, { name, dE: 0.4, dN: 0.1 })).status).toBe(204);
-    expect((await figures()).statistics.rmseR).toBeGreaterThan(first.statistics.rmseR);
+    expect((await figures()).statistics.rmseR).toBeGreaterThan(first.statistics.rmseR!);
     expect((await s.send('PATCH', `/projects/1/datasets/${id}/picks`, { name: 'nobody' })).status).toBe(404);
     await s.send('PATCH', `/projects/1/datasets/${id}/picks`, { name });
     expect(await figures()).toEqual(first);
@@ -419,24 +412,12 @@ describe('the demo chain', () => {
   it('takes a height bias out by marks, which then prove nothing', async () => {
     const [check] = await byKind('residuals');
     const cloud = check.revision.inputs.find((i) => i.role === 'cloud')!.datasetId;
-    type Figures = {
-      marks: Array<{
-        name: string;
-        role: string;
-        cover: string;
-        residual_m: number | null;
-        flagged: boolean;
-        left_out: string | null;
-        used_for: string | null;
-        used: boolean;
-      }>;
-    };
-    const before = check.revision.content.figures as unknown as Figures;
+    const before = check.revision.content.figures;
     await s.send('POST', '/projects/1/runs', {
       ...{ operation: 'correct', inputs: { cloud, check: check.id }, settings: { by: 'check' } },
     });
     const made = await s.until(async () => (await byKind('point-cloud')).find((d) => d.revision.content.corrected));
-    const { valueM, marks } = made.revision.content.corrected as { valueM: number; marks: string[] };
+    const { valueM, marks } = made.revision.content.corrected!;
     const used = before.marks.filter(
       (m) => m.role === 'check' && m.cover === 'hard' && m.residual_m !== null && !m.flagged && !m.left_out,
     );
@@ -447,7 +428,7 @@ describe('the demo chain', () => {
       ...{ operation: 'check', inputs: { cloud: made.id, marks: [list] }, settings: {} },
     });
     const second = await s.until(async () => (await byKind('residuals')).find((d) => d.id !== check.id));
-    const after = second.revision.content.figures as unknown as Figures;
+    const after = second.revision.content.figures;
     for (const m of after.marks) {
       const was = before.marks.find((b) => b.name === m.name)!;
       if (was.residual_m !== null) expect(m.residual_m).toBeCloseTo(was.residual_m - valueM, 4);
@@ -465,7 +446,7 @@ describe('the demo chain', () => {
 
   it('gives a stored cloud by range, unchanged by its name, and one point with all its attributes', async () => {
     const [cloud] = await byKind('point-cloud', 'clean');
-    const index = await s.get<CloudIndex>(`/objects/${String(cloud.revision.content.index)}`);
+    const index = await s.get<CloudIndex>(`/objects/${cloud.revision.content.index}`);
     const r = await fetch(`${s.base}/api/objects/${index.objects.position}`, { headers: { Range: 'bytes=12-35' } });
     expect(r.status).toBe(206);
     expect(r.headers.get('etag')).toBe(`"${index.objects.position}"`);
@@ -489,14 +470,16 @@ describe('the demo chain', () => {
 
   it('writes chosen points and accounts for every one left out', async () => {
     const [cloud] = await byKind('point-cloud', 'clean');
-    const counts = cloud.revision.content.countsByClass as Record<string, number>;
+    const counts = cloud.revision.content.countsByClass!;
     await s.send('POST', '/projects/1/runs', {
       operation: 'export-cloud',
       inputs: { cloud: cloud.id },
       settings: { classes: [2] },
     });
     const made = await s.until(async () => (await byKind('export'))[0]);
-    const f = made.revision.content.figures as Record<string, number>;
+    const { content } = made.revision;
+    if (!isPoints(content)) throw new Error('no points');
+    const f = content.figures;
     expect(f.points_out).toBe(counts['2']);
     expect(f.points_in).toBe(f.points_out + f.left_out_class + f.left_out_rejected + f.left_out_strip);
     expect((await s.send('DELETE', `/projects/1/datasets/${made.id}`)).status).toBe(204);
@@ -526,9 +509,10 @@ describe('the demo chain', () => {
     const [check] = await byKind('residuals');
     const list = check.revision.inputs.find((i) => i.role === 'marks')!.datasetId;
     await Run.update({ settings: { nonsense: 1 } }, { where: { id: check.revision.runId! } });
-    const { marks } = (await datasets()).find((d) => d.id === list)!.revision.content as {
-      marks: Array<{ name: string }>;
-    };
+    const { marks } = contentOf(
+      (await datasets()).find((d) => d.id === list),
+      'marks',
+    );
     const said = await s.send('PATCH', `/projects/1/datasets/${list}/marks`, {
       name: marks[0].name,
       leftOutReason: 'Stands in a puddle',

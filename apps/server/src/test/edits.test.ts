@@ -7,7 +7,7 @@ import { writeFileWhole } from '@longheron/formats/bytes';
 import { systemDefinition, wktOfSystem } from '@longheron/formats/crs';
 import { LasFile, LasWriter } from '@longheron/formats/las';
 import { Random } from '@longheron/core/numeric';
-import { testServer, type TestServer } from './server';
+import { contentOf, type TestServer, testServer } from './server';
 
 const N = 20_000;
 const WEST = 467_000;
@@ -204,7 +204,7 @@ describe('acts on points', () => {
     );
     expect(run.error).toBeNull();
     const made = (await s.get<DatasetDto[]>('/projects/1/datasets')).find((x) => x.id === run.outputs[0])!;
-    const { points, selected } = made.revision.content.figures as { points: number; selected: number };
+    const { points, selected } = contentOf(made, 'point-cloud').figures as { points: number; selected: number };
     const { withheld } = await exported();
     const wanted = Array.from({ length: N }, (_, i) => i).filter((i) => inSquare(i) && !withheld[i]);
     expect(selected).toBe(wanted.length);

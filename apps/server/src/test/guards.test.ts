@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type DatasetDto, type NoticeDto, type RunDto } from '@longheron/contract/api';
 import { Run } from '../database/models';
-import { testServer, type TestServer } from './server';
+import { contentOf, type TestServer, testServer } from './server';
 
 let s: TestServer;
 const root = mkdtempSync(join(tmpdir(), 'longheron-root-'));
@@ -228,9 +228,10 @@ describe('files that are not what they should be', () => {
       (await s.send('POST', `/projects/1/datasets/${table.id}/columns`, { ...body, unit: undefined })).body.title,
     ).toBe('Say in which unit the coordinates are.');
     expect((await s.send('POST', `/projects/1/datasets/${table.id}/columns`, body)).status).toBe(200);
-    const marks = (await datasets()).find((d) => d.name === 'foreign.txt')!.revision.content.marks as Array<
-      Record<string, number>
-    >;
+    const { marks } = contentOf(
+      (await datasets()).find((d) => d.name === 'foreign.txt'),
+      'marks',
+    );
     expect(marks[0].eastingM).toBeCloseTo(1532152.23 * 0.3048, 6);
     expect(marks[0].heightM).toBeCloseTo(2.49997, 5);
   });
@@ -253,9 +254,9 @@ describe('files that are not what they should be', () => {
       { name: 'R2', role: 'check' },
     ];
     expect((await give(all)).status).toBe(204);
-    const roles = async () => ((await list()).revision.content.marks as Array<{ role: string }>).map((m) => m.role);
+    const roles = async () => contentOf(await list(), 'marks').marks.map((m) => m.role);
     expect(await roles()).toEqual(['control', 'check', 'unused']);
-    expect((await list()).revision.content.how).toContain('code GCP');
+    expect(contentOf(await list(), 'marks').how).toContain('code GCP');
     await s.send('POST', `/projects/1/datasets/${id}/undo`);
     expect(await roles()).toEqual(['unused', 'unused', 'unused']);
     await s.send('POST', `/projects/1/datasets/${id}/redo`);
@@ -304,7 +305,7 @@ describe('files that are not what they should be', () => {
       inputs: { cloud: marks.id },
       settings: { cellM: -1 },
     });
-    expect(t.body.title).toBe('The cell lies between 0.05 and 50 m.');
+    expect(t.body.title).toBe('Cell must be between 0.001 and 100000 m.');
   });
   it('notices when a recording lies outside every trajectory', async () => {
     const csv = (sow: number) =>

@@ -7,6 +7,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type DatasetDto, type RunDto } from '@longheron/contract/api';
+import { contentOf, isStored } from './server';
 
 const root = join(dirname(fileURLToPath(import.meta.url)), '../../../..');
 let folder: string;
@@ -78,7 +79,7 @@ describe('a server that is killed in the middle of a job', () => {
     const cut = (await runs()).find((r) => r.operation === 'place')!;
     expect(['interrupted', 'done']).toContain(cut.status);
     // the demo chain goes on by itself; the interrupted job can be run again like any other
-    await until(async () => (await datasets()).some((d) => d.name === 'old_cloud.las' && d.revision.content.index));
+    await until(async () => (await datasets()).some((d) => d.name === 'old_cloud.las' && isStored(d)));
     await until(async () => (await runs()).every((r) => !['queued', 'running'].includes(r.status)));
     const incoming = join(folder, 'store', 'incoming');
     expect(existsSync(incoming) ? readdirSync(incoming) : []).toEqual([]);
@@ -147,11 +148,10 @@ describe('a server that is killed in the middle of a job', () => {
     expect(Number(head.headers.get('upload-offset'))).toBe(half);
     expect((await send(half, bytes.length)).status).toBe(204);
     const opened = await until(async () => {
-      const d = (await datasets()).find((x) => x.name === 'old.las');
-      return d?.revision.content.index ? d : undefined;
+      return (await datasets()).filter(isStored).find((x) => x.name === 'old.las');
     });
     expect(opened).toMatchObject({ kind: 'point-cloud', stage: 'gather' });
-    expect(opened.revision.content.countsByClass).toEqual(cloud.revision.content.countsByClass);
+    expect(opened.revision.content.countsByClass).toEqual(contentOf(cloud, 'point-cloud').countsByClass);
     // and the same content again is not stored twice
     const first = (await runs())[0].id;
     const copy = join(folder, 'demo', 'copy-of-old.las');

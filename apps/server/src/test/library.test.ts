@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type DatasetDto, type PlatformDto } from '@longheron/contract/api';
-import { testServer, type TestServer } from './server';
+import { contentOf, type TestServer, testServer } from './server';
 
 let s: TestServer;
 const root = mkdtempSync(join(tmpdir(), 'longheron-library-'));
@@ -22,8 +22,7 @@ afterAll(async () => {
 });
 const mountings = async (project: number) =>
   (await s.get<DatasetDto[]>(`/projects/${project}/datasets`)).filter((d) => d.kind === 'mounting');
-const arm = (d: DatasetDto) =>
-  (d.revision.content.mounting as { sensors: { head1: { lever_arm_m: number[] } } }).sensors.head1.lever_arm_m[0];
+const arm = (d: DatasetDto) => contentOf(d, 'mounting').mounting.sensors.head1.lever_arm_m![0];
 
 describe('the library of vehicles', () => {
   it('keeps versions under a name, and hands any of them to another project', async () => {

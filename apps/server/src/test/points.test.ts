@@ -2,11 +2,12 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type DatasetDto } from '@longheron/contract/api';
+import { factsOf, type DatasetDto } from '@longheron/contract/api';
+import { isPoints } from '@longheron/contract/kinds/export';
 import { Random } from '@longheron/core/numeric';
 import { memorySource } from '@longheron/formats/bytes';
 import { LasFile } from '@longheron/formats/las';
-import { testServer, type TestServer } from './server';
+import { contentOf, isStored, type TestServer, testServer } from './server';
 
 const N = 6000;
 let s: TestServer;
@@ -57,7 +58,7 @@ async function exported(settings: object): Promise<DatasetDto> {
 describe('clouds in other formats', () => {
   it('takes a text in, writes it as LAS, and reads its columns anew when told what they hold', async () => {
     await s.send('POST', '/projects/1/take', { paths: [join(root, 'exchanged.xyz')] });
-    const first = await s.until(async () => ((await cloud())?.revision.content.index ? await cloud() : undefined));
+    const first = await s.until(async () => (await datasets()).find(isStored));
     expect(first.revision.content).toMatchObject({
       converted: { format: 'text', points: N, left: 0, lost: [] },
       pointText: { header: null, columns: { x: 0, y: 1, z: 2, intensity: 3 } },
@@ -94,14 +95,13 @@ describe('clouds in other formats', () => {
 
   it('writes tiles under a cap whose own points are all there, once', async () => {
     const made = await exported({ format: 'laz', split: 'tiles', tileM: 50, bufferM: 2, capPoints: 1500 });
-    const c = made.revision.content as unknown as {
-      pieces: Array<{ name: string; sha256: string; own: number; neighbours: number }>;
-      index: string;
-    };
-    expect(c.pieces.length).toBeGreaterThan(4);
-    expect(c.pieces.reduce((sum, p) => sum + p.own, 0)).toBe(N);
+    const c = contentOf(made, 'export');
+    if (!isPoints(c) || !c.pieces) throw new Error('no pieces');
+    const { pieces } = c;
+    expect(pieces.length).toBeGreaterThan(4);
+    expect(pieces.reduce((sum, p) => sum + p.own, 0)).toBe(N);
     let own = 0;
-    for (const piece of c.pieces) {
+    for (const piece of pieces) {
       expect(piece.own + piece.neighbours).toBeLessThanOrEqual(1500);
       const las = await object(piece.sha256);
       const p = await las.readAll();
@@ -119,13 +119,13 @@ describe('clouds in other formats', () => {
     const index = (await (await fetch(`${s.base}/api/objects/${c.index}`)).json()) as {
       features: Array<{ properties: { touching: string[]; points_own: number } }>;
     };
-    expect(index.features.map((f) => f.properties.points_own)).toEqual(c.pieces.map((p) => p.own));
+    expect(index.features.map((f) => f.properties.points_own)).toEqual(pieces.map((p) => p.own));
     expect(index.features.every((f) => f.properties.touching.length > 0)).toBe(true);
     const zip = new Uint8Array(
       await (await fetch(`${s.base}/api/projects/1/datasets/${made.id}/export/points`)).arrayBuffer(),
     );
     expect(new TextDecoder('latin1').decode(zip.subarray(0, 2))).toBe('PK');
-    expect(new TextDecoder('latin1').decode(zip)).toContain(`${c.pieces[0].name}.laz`);
+    expect(new TextDecoder('latin1').decode(zip)).toContain(`${pieces[0].name}.laz`);
   });
 
   it('writes PLY and CSV that come in again as they were', async () => {
@@ -140,15 +140,15 @@ describe('clouds in other formats', () => {
       await s.send('DELETE', `/projects/1/datasets/${made.id}`);
       await s.send('POST', '/projects/1/take', { paths: [path] });
       const back = await s.until(async () =>
-        (await datasets()).find((d) => d.name === `back.${format}` && d.revision.content.index),
+        (await datasets()).find((d) => d.name === `back.${format}` && isStored(d)),
       );
-      const las = await object(back.revision.content.las);
+      const las = await object(contentOf(back, 'point-cloud').las);
       const p = await las.readAll();
       expect(p.count).toBe(N);
       expect(p.x[5] * las.header.scale[0] + las.header.offset[0]).toBeCloseTo(rows[5][0], 4);
       expect(p.intensity[5]).toBe(Math.round((rows[5][3] / 255) * 65535));
       // the system travels with the file
-      expect((back.revision.content.facts as { extent: { crs: string } }).extent.crs).toBe('EPSG:25832+5773');
+      expect(factsOf(back)!.extent!.crs).toBe('EPSG:25832+5773');
       await s.send('DELETE', `/projects/1/datasets/${back.id}`);
     }
   });

@@ -3,8 +3,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type DatasetDto, type NoticeDto, type RunDto } from '@longheron/contract/api';
-import { testServer, type TestServer } from './server';
+import { factsOf, type DatasetDto, type NoticeDto, type RunDto } from '@longheron/contract/api';
+import { contentOf, type TestServer, testServer } from './server';
 
 /** A plain GeoTIFF of one strip, after TIFF 6.0 and GeoTIFF 1.1; cells of 0.5 m from a corner of the site. */
 function geoTiff(
@@ -103,7 +103,7 @@ describe('a picture with a place', () => {
   it('is told by its tags, and shown cell by cell where they put it', async () => {
     const ortho = await taken('ortho.tif');
     expect(ortho.kind).toBe('raster');
-    expect(ortho.revision.content.facts).toMatchObject({
+    expect(factsOf(ortho)).toMatchObject({
       extent: { min: [467_000, 6_214_900, 0], max: [467_300, 6_215_100, 0], crs: 'EPSG:25832' },
       details: [
         ['Size', '600 by 400 cells'],
@@ -128,13 +128,13 @@ describe('a picture with a place', () => {
 
   it('of numbers has one stretch at every zoom, and nothing where it says so', async () => {
     const heights = await taken('heights.tif');
-    const raster = heights.revision.content.raster as { stretch: [number, number] };
+    const [low, high] = contentOf(heights, 'raster').raster!.stretch!;
     // 2nd and 98th percentile of 10.50 to 15.99
-    expect(raster.stretch[0]).toBeCloseTo(10.61, 1);
-    expect(raster.stretch[1]).toBeCloseTo(15.88, 1);
+    expect(low).toBeCloseTo(10.61, 1);
+    expect(high).toBeCloseTo(15.88, 1);
     const at = (await tile(heights, '0/0/0')) as (x: number, y: number) => number[];
     expect(at(49, 5)).toEqual([0, 0, 0, 0]);
-    const grey = (v: number) => (255 * (v - raster.stretch[0])) / (raster.stretch[1] - raster.stretch[0]);
+    const grey = (v: number) => (255 * (v - low)) / (high - low);
     expect(Math.abs(at(200, 5)[0] - grey(12))).toBeLessThan(1.5);
     const coarse = (await tile(heights, '2/0/0')) as (x: number, y: number) => number[];
     expect(Math.abs(coarse(75, 5)[0] - grey(13))).toBeLessThan(2.5);

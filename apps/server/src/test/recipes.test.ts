@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type DatasetDto, type PastStepsDto, type RecipeDto, type RunDto } from '@longheron/contract/api';
 import { memorySource } from '@longheron/formats/bytes';
 import { LasFile } from '@longheron/formats/las';
-import { testServer, type TestServer } from './server';
+import { isStored, type TestServer, testServer } from './server';
 
 /** A level sheet of points at 0.5 m with pairs of birds 8 m above it, each its own. */
 const site = (east: number, birds: number) => {
@@ -22,7 +22,7 @@ let s: TestServer;
 const root = mkdtempSync(join(tmpdir(), 'longheron-recipes-'));
 const datasets = () => s.get<DatasetDto[]>('/projects/1/datasets');
 const cloud = async (name: string) =>
-  s.until(async () => (await datasets()).find((d) => d.name === name && d.revision.content.index));
+  s.until(async () => (await datasets()).find((d) => d.name === name && isStored(d)));
 const edit = async (d: DatasetDto, selection: object, act: object) => {
   const { status, body } = await s.send('POST', `/projects/1/datasets/${d.id}/edit`, {
     ...{ selection, act, revision: d.revision.id },
@@ -161,7 +161,7 @@ describe('a recipe', () => {
       name: 'x',
       steps: [{ kind: 'classify', settings: { cellM: 99 } }],
     });
-    expect([wrong.status, JSON.stringify(wrong.body)]).toEqual([400, expect.stringContaining('finest cell')]);
+    expect([wrong.status, JSON.stringify(wrong.body)]).toEqual([400, expect.stringContaining('Finest cell must be between 0.1 and 10 m.')]);
     const empty = await s.send('PUT', '/recipes', { name: 'x', steps: [] });
     expect(empty.status).toBe(400);
     expect((await s.send('POST', '/projects/1/recipes/run', { name: 'none', clouds: [1] })).status).toBe(404);

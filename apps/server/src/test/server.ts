@@ -1,7 +1,21 @@
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { isOf, type DatasetDto, type DatasetOf } from '@longheron/contract/api';
+import { type Contents, type DatasetKind } from '@longheron/contract/kinds';
 import { startServer, type RunningServer } from '../server';
+
+/** What a dataset holds, which must be of the kind. */
+export function contentOf<K extends DatasetKind>(dataset: DatasetDto | undefined, kind: K): Contents[K] {
+  if (!dataset || !isOf(dataset, kind)) throw new Error(`${dataset?.name ?? 'nothing'} is not of kind ${kind}`);
+  // a dataset of one kind out of a union of all is not resolved further by itself
+  const content: Contents[DatasetKind] = dataset.revision.content;
+  return content as Contents[K];
+}
+
+/** Whether a dataset is a cloud that can be drawn. */
+export const isStored = (d: DatasetDto): d is DatasetOf<'point-cloud'> =>
+  isOf(d, 'point-cloud') && !!d.revision.content.index;
 
 export interface TestServer {
   running: RunningServer;

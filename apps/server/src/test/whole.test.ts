@@ -2,12 +2,13 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type DatasetDto, type NoticeDto, type RunDto } from '@longheron/contract/api';
-import { lookedAt, type DeliveryCheck, type Look } from '@longheron/core/cloud';
+import { factsOf, type DatasetDto, type NoticeDto, type RunDto } from '@longheron/contract/api';
+import { isPoints } from '@longheron/contract/kinds/export';
+import { lookedAt, type Look } from '@longheron/core/cloud';
 import { rotationFromAngles } from '@longheron/core/frames';
 import { memorySource } from '@longheron/formats/bytes';
 import { crsCodesOf, LasFile } from '@longheron/formats/las';
-import { testServer, type TestServer } from './server';
+import { contentOf, isStored, type TestServer, testServer } from './server';
 
 /** A sheet of points 40 by 30 m at 0.5 m, with a hole of 6 by 4 m in it; and a second that lies east of it. */
 const sheet = (east: number, hole: boolean) =>
@@ -54,7 +55,7 @@ const take = async (name: string) => {
   await s.send('POST', '/projects/1/take', { paths: [join(root, name)] });
   return s.until(async () => {
     const d = await named(name);
-    return d && (d.kind !== 'point-cloud' || d.revision.content.index) ? d : undefined;
+    return d && (d.kind !== 'point-cloud' || isStored(d)) ? d : undefined;
   });
 };
 async function run(operation: string, inputs: object, settings: object = {}): Promise<DatasetDto> {
@@ -123,19 +124,13 @@ describe('clouds as a whole', () => {
   it('measures density and voids within an ordered area that has a hole of its own', async () => {
     const west = await take('west.xyz');
     const outlines = await take('area.geojson');
-    expect((outlines.revision.content.facts as { details: string[][] }).details).toContainEqual([
-      'Areas',
-      'ordered, other',
-    ]);
+    expect(factsOf(outlines)!.details).toContainEqual(['Areas', 'ordered, other']);
     const made = await run(
       'coverage',
       { cloud: west.id, outlines: outlines.id },
       { area: 'ordered', targetPerM2: 4, leastVoidM2: 2 },
     );
-    const c = made.revision.content as unknown as {
-      figures: Record<string, number>;
-      voids: Array<{ areaM2: number; eastingM: number; northingM: number; atEdge: boolean }>;
-    };
+    const c = contentOf(made, 'coverage');
     // 45 by 30 less 5 by 5; the hole of 6 by 4 and the 5 by 30 that no point reaches
     expect(c.figures).toMatchObject({ areaM2: 1325, coveredM2: 1325 - 24 - 150, median: 4, voidM2: 174, voidCount: 2 });
     expect(c.figures.spacing).toMatchObject({ medianM: expect.closeTo(0.5, 2) });
@@ -148,16 +143,16 @@ describe('clouds as a whole', () => {
     expect(csv.split('\n').filter((l) => /^\d+,/.test(l))).toHaveLength(2);
     // the other area lies within the ordered one: together they are no more than it
     const both = await run('coverage', { cloud: west.id, outlines: outlines.id }, { targetPerM2: 4 });
-    expect((both.revision.content as unknown as typeof c).figures.areaM2).toBe(1325);
+    expect(contentOf(both, 'coverage').figures.areaM2).toBe(1325);
     const own = await run('coverage', { cloud: west.id }, { targetPerM2: 4, leastVoidM2: 2 });
-    expect((own.revision.content as unknown as typeof c).figures).toMatchObject({ areaM2: 1200, voidM2: 24 });
+    expect(contentOf(own, 'coverage').figures).toMatchObject({ areaM2: 1200, voidM2: 24 });
   });
 
   it('checks tiles of a delivery against their index and each other', async () => {
     const [west, east] = [await take('west.xyz'), await take('east.xyz')];
     const index = await take('tiles.geojson');
     const made = await run('delivery', { clouds: [west.id, east.id], outlines: index.id });
-    const { check } = made.revision.content as unknown as { check: DeliveryCheck };
+    const { check } = contentOf(made, 'delivery');
     expect(check).toMatchObject({ tiles: 2, points: 9600 - 12 * 8, mostPoints: 4800 });
     expect(check.findings.map((f) => [f.fault, f.tiles[0], f.value])).toEqual([
       ['missing', 'north.xyz', 77],
@@ -186,7 +181,7 @@ describe('clouds as a whole', () => {
     });
     expect(acted.status).toBeLessThan(300);
     const made = await run('merge', { clouds: [west.id, east.id] });
-    const content = made.revision.content as Record<string, never>;
+    const content = contentOf(made, 'point-cloud');
     const [n, m] = [4800 - 12 * 8, 4800];
     expect(content.countsByClass).toEqual({ 0: n, 6: m });
     expect(content.merged).toMatchObject([{ points: n }, { points: m }]);
@@ -198,19 +193,21 @@ describe('clouds as a whole', () => {
   it('writes a cloud in another system, and brings it back to where it was', async () => {
     const west = (await named('west.xyz'))!;
     const out = await run('export-cloud', { cloud: west.id }, { format: 'las', system: 'EPSG:25833+5773' });
-    expect(out.revision.content.crs).toBe('EPSG:25833+5773');
-    const carried = await points(out.revision.content.file);
+    const written = contentOf(out, 'export');
+    if (!isPoints(written)) throw new Error('no points');
+    expect(written.crs).toBe('EPSG:25833+5773');
+    const carried = await points(written.file);
     expect(crsCodesOf(carried.header)).toEqual({ horizontal: 25833, vertical: 5773 });
     writeFileSync(join(root, 'carried.las'), carried.bytes);
     const taken = await take('carried.las');
     const back = await run('reproject', { cloud: taken.id });
     expect(back.name).toBe('carried.las in EPSG:25832+5773');
-    expect(back.revision.content.reprojected).toEqual({
+    expect(contentOf(back, 'point-cloud').reprojected).toEqual({
       from: 'EPSG:25833+5773',
       to: 'EPSG:25832+5773',
       stated: false,
     });
-    const [a, b] = [await points(west.revision.content.las), await points(back.revision.content.las)];
+    const [a, b] = [await points(contentOf(west, 'point-cloud').las), await points(contentOf(back, 'point-cloud').las)];
     let worst = 0;
     for (const k of ['x', 'y', 'z'] as const)
       for (let i = 0; i < a.all.count; i++) {
@@ -236,9 +233,9 @@ describe('clouds as a whole', () => {
     // heights run through seven steps: the two highest of each seven
     const count = Array.from({ length: 4800 }, (_, i) => i % 7).filter((k) => k >= 5).length;
     const merged = await run('merge', { clouds: [(await named('west.xyz'))!.id, east.id] });
-    expect(merged.revision.content.rejected).toBe(count);
+    expect(contentOf(merged, 'point-cloud').rejected).toBe(count);
     const classified = await run('classify', { cloud: merged.id }, { noise: false, things: false });
-    expect(classified.revision.content.rejected).toBe(count);
+    expect(contentOf(classified, 'point-cloud').rejected).toBe(count);
     const flags = async (d: DatasetDto) => {
       const at = `${s.base}/api/projects/1/datasets/${d.id}/export/las`;
       const file = await LasFile.open(memorySource(new Uint8Array(await (await fetch(at)).arrayBuffer()), 'o'));
@@ -254,10 +251,10 @@ describe('clouds as a whole', () => {
   it('smooths surfaces into a cloud of its own, and moves nothing else', async () => {
     const west = (await named('west.xyz'))!;
     const made = await run('smooth', { cloud: west.id }, { radiusM: 1.6, thickM: 0.03, mostM: 0.05 });
-    const f = made.revision.content.figures as Record<string, number>;
+    const f = contentOf(made, 'point-cloud').figures as { points: number; moved: number };
     expect(f.points).toBe(4704);
     expect(f.moved).toBeGreaterThan(4000);
-    const [a, b] = [await points(west.revision.content.las), await points(made.revision.content.las)];
+    const [a, b] = [await points(contentOf(west, 'point-cloud').las), await points(contentOf(made, 'point-cloud').las)];
     const height = (p: typeof a, i: number) => p.all.z[i] * p.header.scale[2] + p.header.offset[2];
     const square = (p: typeof a) => {
       const z = Array.from({ length: p.all.count }, (_, i) => height(p, i));
@@ -287,7 +284,7 @@ describe('clouds as a whole', () => {
     await act([inPlan(60, 81)], 6);
     const samples = await take('samples.geojson');
     const made = await run('class-check', { cloud: east.id, outlines: samples.id });
-    const { figures } = made.revision.content as unknown as { figures: Record<string, unknown> };
+    const { figures } = contentOf(made, 'class-check');
     // 60 rows; four points between 58 and 60 m, twenty from there to 70 m, sixteen of ground from 50 to 58 m
     expect(figures).toMatchObject({
       ...{
@@ -316,16 +313,16 @@ describe('clouds as a whole', () => {
     // what is cut out of a cloud without a system has none either
     const selection = { regions: [], inverted: false, filter: { hiddenClasses: [], rejected: 'shown' } };
     const part = await run('extract', { cloud: local.id }, { selection, thinM: 5 });
-    expect(part.revision.content.crs).toBe('');
+    expect(contentOf(part, 'point-cloud').crs).toBe('');
     const made = await run('align', { cloud: local.id, marks: marks.id }, { pairs });
-    expect(made.revision.content.crs).toBe('EPSG:25832+5773');
+    expect(contentOf(made, 'point-cloud').crs).toBe('EPSG:25832+5773');
     expect(made.name).toBe('local.xyz placed');
-    const { aligned } = made.revision.content as unknown as { aligned: Record<string, number> };
+    const aligned = contentOf(made, 'point-cloud').aligned!;
     expect(aligned.sdM).toBeLessThan(0.0005);
     expect(aligned.headingDeg).toBeCloseTo(-40, 2);
     const { factor } = await s.get<{ factor: number }>('/projects/1/plan-factor?at=467016.25,6215014,3.5075');
     expect(aligned.stretch).toEqual([expect.closeTo(factor, 8), 1]);
-    const [a, b] = [await points(west.revision.content.las), await points(made.revision.content.las)];
+    const [a, b] = [await points(contentOf(west, 'point-cloud').las), await points(contentOf(made, 'point-cloud').las)];
     let worst = 0;
     for (const [axis, k] of (['x', 'y', 'z'] as const).entries())
       for (let i = 0; i < a.all.count; i++) {
@@ -339,9 +336,7 @@ describe('clouds as a whole', () => {
       ...{ selection: all, act: { kind: 'class', to: 2 }, revision: made.revision.id },
     });
     const check = await run('check', { cloud: made.id, marks: marks.id });
-    const { figures } = check.revision.content as unknown as {
-      figures: { marks: Array<{ name: string; used: boolean; reason: string }> };
-    };
+    const { figures } = contentOf(check, 'residuals');
     expect(figures.marks.map((m) => [m.name, m.used])).toEqual(LOCAL_MARKS.map(([n]) => [n, false]));
     expect(figures.marks[0].reason).toContain('the cloud was placed by it');
     const few = await s.send('POST', '/projects/1/runs', {
@@ -353,7 +348,7 @@ describe('clouds as a whole', () => {
 
   it('measures between points, keeps it, and writes it with units named', async () => {
     const west = (await named('west.xyz'))!;
-    const index = (await (await fetch(`${s.base}/api/objects/${west.revision.content.index}`)).json()) as {
+    const index = (await (await fetch(`${s.base}/api/objects/${contentOf(west, 'point-cloud').index}`)).json()) as {
       objects: { position: string };
       scale: number;
       origin: number[];
@@ -443,17 +438,7 @@ describe('clouds as a whole', () => {
     const runs = await s.get<RunDto[]>('/projects/1/runs');
     expect(runs.some((r) => r.title.startsWith('Set points of west.xyz to kerb: 1 200 points'))).toBe(true);
     const check = await run('class-check', { cloud: merged.id, against: west.id });
-    const { figures, names } = check.revision.content as unknown as {
-      figures: {
-        classes: number[];
-        counts: number[][];
-        matched: number;
-        without: number;
-        overall: number;
-        typeI: number;
-      };
-      names: Record<string, string>;
-    };
+    const { figures, names } = contentOf(check, 'class-check');
     expect(figures.classes).toEqual([0, 2, 64]);
     expect(figures.counts).toEqual([
       [0, 0, 0],

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
-import { STAGE_NAMES } from '../stages/names';
+import { STAGE_NAMES } from '@longheron/contract/stages';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
 import Icon from '../ui/Icon.vue';

@@ -4,7 +4,7 @@ import { useRoute, useRouter } from 'vue-router';
 import { type Mark } from '@longheron/core/accuracy';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
-import { STAGE_NAMES, STAGES, type Stage } from '../stages/names';
+import { STAGE_NAMES, STAGES, type Stage } from '@longheron/contract/stages';
 import { KIND_NAMES } from '../ui/format';
 
 /** Finds datasets, marks, notices and stages by their words. */

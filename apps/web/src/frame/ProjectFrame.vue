@@ -2,7 +2,7 @@
 import { onBeforeUnmount, ref, watch } from 'vue';
 import { useEventListener } from '@vueuse/core';
 import { useRoute, useRouter } from 'vue-router';
-import { STAGES } from '../stages/names';
+import { STAGES } from '@longheron/contract/stages';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
 import CourseBar from './CourseBar.vue';

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { factsOf } from '@longheron/contract/api';
 import { computed, ref } from 'vue';
 import { useElementSize } from '@vueuse/core';
 import { formatGps } from '@longheron/core/time';
@@ -26,9 +27,7 @@ const lanes = computed<Lane[]>(() =>
   store.datasets
     .filter((d) => d.stage === 'gather')
     .flatMap((d) => {
-      const facts = d.revision.content.facts as
-        | { startGps: number | null; endGps: number | null; gaps: Array<{ startGps: number; endGps: number }> }
-        | undefined;
+      const facts = factsOf(d);
       if (!facts || facts.startGps === null || facts.endGps === null) return [];
       const bars: Array<[number, number]> = [];
       let from = facts.startGps;

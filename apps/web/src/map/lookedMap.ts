@@ -1,7 +1,7 @@
 import { computed, shallowRef, watch } from 'vue';
 import { useIntervalFn } from '@vueuse/core';
 import { LOOK_CELL_M, lookedAt, type CloudCell, type Look, type Looked } from '@longheron/core/cloud';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
 import { api } from '../api/client';
 import { useProject } from '../stores/project';
 
@@ -9,7 +9,7 @@ const AGAIN_MS = 15_000;
 export const LOOKED_COLOURS = { close: '#3f7350', section: '#92b0d1', never: '#c9826e', changed: '#15262c' };
 
 /** The looked-at map of a cloud as a picture in plan, made anew now and then while it is shown. */
-export function useLookedMap(dataset: () => DatasetDto | undefined, on: () => boolean) {
+export function useLookedMap(dataset: () => DatasetOf<'point-cloud'> | undefined, on: () => boolean) {
   const store = useProject();
   const looked = shallowRef<Looked | null>(null);
   const failure = shallowRef('');

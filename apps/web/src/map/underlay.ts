@@ -1,12 +1,12 @@
 import ImageTile from 'ol/source/TileImage';
 import TileGrid from 'ol/tilegrid/TileGrid';
-import { type DatasetDto, type RasterDto } from '@longheron/contract/api';
+import { type DatasetOf, type RasterDto } from '@longheron/contract/api';
 
 /** Edge of a square, pixels. */
 const TILE_PX = 256;
 
 /** The picture of a dataset in the system of the project; undefined when it has no place there. */
-export function rasterOf(d: DatasetDto, horizontal: number | undefined): RasterDto | undefined {
+export function rasterOf(d: DatasetOf<'raster'>, horizontal: number | undefined): RasterDto | undefined {
   const { raster, facts } = d.revision.content as {
     raster?: RasterDto | null;
     facts?: { extent?: { crs?: string | null } | null };

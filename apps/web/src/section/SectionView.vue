@@ -3,7 +3,7 @@ import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
 import { useElementSize, useEventListener } from '@vueuse/core';
 import { PointFilter } from '@longheron/core/cloud';
 import { gridHeightAt } from '@longheron/core/surface';
-import { type CloudIndex, type DatasetDto } from '@longheron/contract/api';
+import { type CloudIndex, type DatasetOf } from '@longheron/contract/api';
 import { objectJson } from '../api/client';
 import { type MapPath } from '../map/MapView.vue';
 import { type MapMark } from '../map/marks';
@@ -29,8 +29,8 @@ import { hiddenOf, markSlice, shapeInSection, valuesOf } from './selecting';
 import { type useRail } from './useRail';
 
 const props = defineProps<{
-  dataset: DatasetDto;
-  surface?: DatasetDto;
+  dataset: DatasetOf<'point-cloud'>;
+  surface?: DatasetOf<'surface'>;
   path?: MapPath | null;
   marks?: MapMark[];
   markHeights?: Record<string, number>;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
-import { type CloudIndex, type DatasetDto } from '@longheron/contract/api';
+import { type CloudIndex, type DatasetOf } from '@longheron/contract/api';
 import { objectJson } from '../api/client';
 import { type MapMark } from '../map/marks';
 import LookedKey from '../map/LookedKey.vue';
@@ -22,8 +22,8 @@ import CompareView from '../views3d/CompareView.vue';
 
 /** Plan, cloud and section of one cloud, linked. */
 const props = defineProps<{
-  dataset?: DatasetDto;
-  surface?: DatasetDto;
+  dataset?: DatasetOf<'point-cloud'>;
+  surface?: DatasetOf<'surface'>;
   path?: MapPath | null;
   marks?: MapMark[];
   picture?: { url: string; extent: [number, number, number, number] } | null;

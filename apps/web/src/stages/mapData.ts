@@ -1,6 +1,6 @@
 import { type BinnedColumn } from '@longheron/core/trajectory';
 import { computed, shallowRef, watch } from 'vue';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
 import { type Mark } from '@longheron/core/accuracy';
 import { objectJson } from '../api/client';
 import { type MapMark } from '../map/marks';
@@ -31,11 +31,11 @@ function heightsOf(p: Preview, geoid: boolean): number[] | undefined {
 }
 
 /** Trajectory and marks as every map of the project shows them. @param chosen another trajectory than the usual. */
-export function useMapData(chosen?: () => DatasetDto | undefined) {
+export function useMapData(chosen?: () => DatasetOf<'trajectory'> | undefined) {
   const store = useProject();
   const preview = shallowRef<Preview | null>(null);
   watch(
-    () => (chosen ? chosen() : store.trajectory())?.revision.content.preview as string | undefined,
+    () => (chosen ? chosen() : store.trajectory())?.revision.content.preview,
     async (sha) => {
       preview.value = sha ? await objectJson<Preview>(sha).catch(() => null) : null;
     },

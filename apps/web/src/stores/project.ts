@@ -1,12 +1,25 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
-import { type DatasetDto, type NoticeDto, type ProjectDto, type RunDto } from '@longheron/contract/api';
+import {
+  isOf,
+  type DatasetDto,
+  type DatasetKind,
+  type DatasetOf,
+  type NoticeDto,
+  type ProjectDto,
+  type RunDto,
+} from '@longheron/contract/api';
+import { type Given } from '@longheron/contract/declare';
+import { operationOf } from '@longheron/contract/operations';
+import { STAGES, type Stage } from '@longheron/contract/stages';
 import { ElMessage } from 'element-plus';
 import { api, ApiError } from '../api/client';
 import { listen } from '../api/events';
-import { STAGES, type Stage } from '../stages/names';
 
 export type StageState = 'nothing yet' | 'in hand' | 'needs attention' | 'done' | 'out of date';
+
+/** Jobs that are no operation of the trail, by the stage that they hold up. */
+const OTHER_JOBS: { [job: string]: Stage } = { intake: 'gather', demo: 'gather', recipe: 'clean' };
 
 /** The open project: its datasets, jobs and notices, kept fresh by the server's events. */
 export const useProject = defineStore('project', () => {
@@ -101,12 +114,12 @@ export const useProject = defineStore('project', () => {
   const running = computed(() => runs.value.filter((r) => r.status === 'running' || r.status === 'queued'));
   const openNotices = computed(() => notices.value.filter((n) => n.state === 'open' && n.severity !== 'info'));
   const outOfDate = computed(() => datasets.value.filter((d) => d.outOfDate));
-  const ofKind = (kind: string, stage?: string) =>
-    datasets.value.filter((d) => d.kind === kind && (!stage || d.stage === stage));
-  const latest = (kind: string, stage?: string) => ofKind(kind, stage).at(-1);
+  const ofKind = <K extends DatasetKind>(kind: K, stage?: Stage): Array<DatasetOf<K>> =>
+    datasets.value.filter((d): d is DatasetOf<K> => isOf(d, kind) && (!stage || d.stage === stage));
+  const latest = <K extends DatasetKind>(kind: K, stage?: Stage) => ofKind(kind, stage).at(-1);
   /** Time that a file covers, GPS seconds. */
   function spanOf(d: DatasetDto): [number, number] | undefined {
-    const f = d.revision.content.facts as { startGps: number | null; endGps: number | null } | undefined;
+    const f = 'facts' in d.revision.content ? d.revision.content.facts : undefined;
     return f && f.startGps !== null && f.endGps !== null ? [f.startGps, f.endGps] : undefined;
   }
   /** The trajectory to work with: the latest that has attitude and covers laser returns, as far as there is one. */
@@ -122,14 +135,9 @@ export const useProject = defineStore('project', () => {
     return covered.at(-1) ?? able.at(-1) ?? latest('trajectory');
   };
 
-  const RUNS_OF: Record<Stage, string[]> = {
-    gather: ['intake', 'demo'],
-    position: ['position', 'join', 'stops', 'events', 'trajectory-report', 'handover'],
-    place: ['place'],
-    clean: ['classify', 'recipe', 'correct', 'extract', 'merge', 'reproject', 'align', 'smooth', 'delivery'],
-    prove: ['check', 'plan-check', 'agreement', 'coverage', 'class-check'],
-    deliver: ['surface', 'export-cloud', 'report'],
-  };
+  /** The stage that a job belongs to: that of its operation, or of the jobs that are none. */
+  const stageOfRun = ({ operation }: RunDto): Stage | undefined =>
+    operationOf(operation)?.stage ?? OTHER_JOBS[operation];
 
   function ofStage(stage: Stage): DatasetDto[] {
     if (stage === 'position') return ofKind('trajectory');
@@ -140,7 +148,7 @@ export const useProject = defineStore('project', () => {
     STAGES.map((stage): { stage: Stage; state: StageState } => {
       const own = ofStage(stage);
       const ids = new Set(own.map((d) => d.id));
-      if (running.value.some((r) => RUNS_OF[stage].includes(r.operation))) return { stage, state: 'in hand' };
+      if (running.value.some((r) => stageOfRun(r) === stage)) return { stage, state: 'in hand' };
       if (own.length === 0) return { stage, state: 'nothing yet' };
       if (own.some((d) => d.outOfDate)) return { stage, state: 'out of date' };
       if (openNotices.value.some((n) => n.datasetId !== null && ids.has(n.datasetId)))
@@ -152,7 +160,7 @@ export const useProject = defineStore('project', () => {
   async function run(
     operation: string,
     inputs: Record<string, number | number[]>,
-    settings: Record<string, unknown>,
+    settings: Given,
     outputDataset?: number,
   ): Promise<void> {
     try {

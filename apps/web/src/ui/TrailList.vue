@@ -71,7 +71,7 @@ const when = (iso: string) => formatGps(gpsFromUnix(Date.parse(iso) / 1000), 'lo
       </div>
       <div class="soft mono">{{ when(r.createdAt) }} · {{ r.contentHash.slice(0, 10) }}</div>
       <div v-for="i in r.inputs" :key="i.role + i.datasetId" class="soft">from {{ nameOf(i.datasetId) }}</div>
-      <div v-if="r.content.how" class="soft wrap">{{ r.content.how }}</div>
+      <div v-if="'how' in r.content && r.content.how" class="soft wrap">{{ r.content.how }}</div>
       <details v-if="settingsOf(r)">
         <summary class="soft">settings</summary>
         <div class="soft mono">{{ settingsOf(r) }}</div>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { METRES_PER, UNIT_SYMBOL } from '@longheron/core/frames';
-import { type CloudIndex, type DatasetDto } from '@longheron/contract/api';
+import { type CloudIndex, type DatasetOf } from '@longheron/contract/api';
 import { useCloudLook } from '../stores/cloudLook';
 import { useProject } from '../stores/project';
 import { useStrips } from '../stores/strips';
@@ -13,7 +13,7 @@ import ScaleLegend from './ScaleLegend.vue';
 
 /** Below a cloud: the key of its colours, its classes, how much is drawn, what is not shown. */
 const props = defineProps<{
-  dataset: DatasetDto;
+  dataset: DatasetOf<'point-cloud'>;
   index: CloudIndex | undefined;
   colouring: Colouring;
   scale: Scale | null;

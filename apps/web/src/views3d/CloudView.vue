@@ -2,7 +2,7 @@
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import { useElementSize, useEventListener } from '@vueuse/core';
 import * as THREE from 'three';
-import { type CloudIndex, type DatasetDto } from '@longheron/contract/api';
+import { type CloudIndex, type DatasetOf } from '@longheron/contract/api';
 import { objectJson } from '../api/client';
 import { type MapMark } from '../map/marks';
 import { useCloudLook } from '../stores/cloudLook';
@@ -31,8 +31,8 @@ import SelectOverlay from './SelectOverlay.vue';
 import { useSurfaceExtras } from './surfaceExtras';
 
 const props = defineProps<{
-  dataset: DatasetDto;
-  surface?: DatasetDto;
+  dataset: DatasetOf<'point-cloud'>;
+  surface?: DatasetOf<'surface'>;
   marks?: MapMark[];
   markHeights?: Record<string, number>;
 }>();

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import { useElementSize, useLocalStorage } from '@vueuse/core';
-import { type CloudEditEntry, type CloudIndex, type DatasetDto } from '@longheron/contract/api';
+import { type CloudEditEntry, type CloudIndex, type DatasetOf } from '@longheron/contract/api';
 import { objectJson } from '../api/client';
 import { useCloudLook } from '../stores/cloudLook';
 import { useProject } from '../stores/project';
@@ -13,7 +13,7 @@ import { lights } from './extras';
 import { useSceneLook } from './look';
 
 /** A second view beside a cloud, with the same camera: another cloud, the same one before its edits, or other colours. */
-const props = defineProps<{ dataset: DatasetDto; first: CloudScene | null }>();
+const props = defineProps<{ dataset: DatasetOf<'point-cloud'>; first: CloudScene | null }>();
 const store = useProject();
 const look = useCloudLook();
 const box = ref<HTMLElement | null>(null);

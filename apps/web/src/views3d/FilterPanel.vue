@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { ECHO_KINDS, type EchoKind } from '@longheron/core/cloud';
-import { type CloudIndex, type DatasetDto } from '@longheron/contract/api';
+import { type CloudIndex, type DatasetOf } from '@longheron/contract/api';
 import { OPEN_M, useCloudLook, type PointFilterSettings } from '../stores/cloudLook';
 import { useStrips } from '../stores/strips';
 import Icon from '../ui/Icon.vue';
 
 /** Which points are shown by their attributes; what is not shown cannot be selected either. */
-const props = defineProps<{ dataset: DatasetDto; index: CloudIndex | undefined }>();
+const props = defineProps<{ dataset: DatasetOf<'point-cloud'>; index: CloudIndex | undefined }>();
 const emit = defineEmits<{ close: [] }>();
 const look = useCloudLook();
 const f = computed(() => look.filter);

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { formatGps } from '@longheron/core/time';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
 import { api } from '../api/client';
 import { useProject } from '../stores/project';
 import { useCloudLook } from '../stores/cloudLook';
@@ -10,7 +10,7 @@ import Num from '../ui/Num.vue';
 import { useUnits } from '../ui/units';
 import { className } from './colouring';
 
-const props = defineProps<{ dataset: DatasetDto }>();
+const props = defineProps<{ dataset: DatasetOf<'point-cloud'> }>();
 const store = useProject();
 const look = useCloudLook();
 const { length, small } = useUnits();

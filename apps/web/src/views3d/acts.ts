@@ -1,5 +1,5 @@
 import { computed, watch, type ShallowRef } from 'vue';
-import { type CloudEditEntry, type DatasetDto } from '@longheron/contract/api';
+import { type CloudEditEntry, type DatasetOf } from '@longheron/contract/api';
 import { useSelection, type SelectionMode } from '../stores/selection';
 import { loadEdits, selectorOf } from './cloudEdits';
 import { type CloudScene } from './CloudScene';
@@ -9,7 +9,7 @@ import { type CloudScene } from './CloudScene';
  * @param size of the picture, pixels. @param fail hears what cannot be read.
  */
 export function useCloudActs(
-  dataset: () => DatasetDto,
+  dataset: () => DatasetOf<'point-cloud'>,
   scene: ShallowRef<CloudScene | null>,
   size: () => { width: number; height: number },
   fail: (message: string) => void,

@@ -1,5 +1,5 @@
 import { watch } from 'vue';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
 import { api } from '../api/client';
 import { useCloudLook, type GroundUnder } from '../stores/cloudLook';
 import { type Colouring } from './colouring';
@@ -31,7 +31,7 @@ async function fetchGround(project: number, dataset: number): Promise<GroundUnde
 
 /** Fetches the ground under a cloud once heights above it are looked at; of its current revision. */
 export function useGround(
-  dataset: () => DatasetDto,
+  dataset: () => DatasetOf<'point-cloud'>,
   fail: (message: string) => void,
   colouring: () => Colouring,
 ): void {

@@ -1,6 +1,6 @@
 import { computed, onScopeDispose, watch, type ShallowRef } from 'vue';
 import { PointFilter } from '@longheron/core/cloud';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
 import { OPEN_M, useCloudLook } from '../stores/cloudLook';
 import { useOwnClasses } from '../stores/ownClasses';
 import { useSelection } from '../stores/selection';
@@ -20,7 +20,7 @@ const ALL_CLASSES = new Set(Array.from({ length: 256 }, (_, i) => i));
  * @param colouring of this view. @param pointsOff whether all points are off. @param fail hears what cannot be read.
  */
 export function useSceneLook(
-  dataset: () => DatasetDto,
+  dataset: () => DatasetOf<'point-cloud'>,
   scene: ShallowRef<CloudScene | null>,
   colouring: () => Colouring,
   limits: () => [number, number],

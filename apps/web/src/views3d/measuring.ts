@@ -1,6 +1,6 @@
 import { computed, ref, shallowRef, watch } from 'vue';
 import { MEASURE_POINTS, type MeasureKind } from '@longheron/contract/requests';
-import { type DatasetDto, type MeasuredDto } from '@longheron/contract/api';
+import { type DatasetOf, type MeasuredDto } from '@longheron/contract/api';
 import { api } from '../api/client';
 import { useProject } from '../stores/project';
 import { type LabelledPlace } from './labels';
@@ -22,7 +22,7 @@ const NEXT: Record<MeasureKind, string[]> = {
 };
 
 /** Measuring between points of a cloud: what was picked, what it gives, and what is kept of it. */
-export function useMeasuring(dataset: () => DatasetDto) {
+export function useMeasuring(dataset: () => DatasetOf<'point-cloud'>) {
   const store = useProject();
   const kind = ref<MeasureKind | null>(null);
   const picks = shallowRef<Picked[]>([]);

@@ -1,6 +1,6 @@
 import { computed, ref, type ShallowRef, watch } from 'vue';
 import type * as THREE from 'three';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
 import { useCloudLook } from '../stores/cloudLook';
 import { useContourStyles } from '../stores/contourStyles';
 import { type CloudScene } from './CloudScene';
@@ -22,7 +22,10 @@ const bytes = (sha: string) =>
   );
 
 /** Terrain mesh, contours and TIN of a surface in a cloud's scene, each fetched when first shown. */
-export function useSurfaceExtras(dataset: () => DatasetDto | undefined, scene: ShallowRef<CloudScene | null>) {
+export function useSurfaceExtras(
+  dataset: () => DatasetOf<'surface'> | undefined,
+  scene: ShallowRef<CloudScene | null>,
+) {
   const look = useCloudLook();
   const contourStyles = useContourStyles();
   const content = computed(() => dataset()?.revision.content as SurfaceContent | undefined);

@@ -1,5 +1,11 @@
+import { type MountingJson } from '@longheron/core/frames';
 import { type RecipeStep, type RepeatableSelection } from '@longheron/core/cloud';
 import { type Notice } from '@longheron/core/shared';
+import { type Contents, type DatasetKind, type FileFacts } from '../kinds';
+import { type Given } from '../declare';
+import { type Stage } from '../stages';
+
+export { type Contents, type DatasetKind } from '../kinds';
 
 /** What the API answers. */
 export interface ReferenceDto {
@@ -25,37 +31,6 @@ export interface ProjectDto {
   reference: ReferenceDto | null;
   createdAt: string;
 }
-
-export type DatasetKind =
-  | 'reference'
-  | 'trajectory'
-  | 'laser-returns'
-  | 'inertial'
-  | 'gnss-observations'
-  | 'gnss-navigation'
-  | 'gnss-orbits'
-  | 'gnss-antennas'
-  | 'events'
-  | 'occupations'
-  | 'measurements'
-  | 'outlines'
-  | 'raster'
-  | 'photos'
-  | 'geoid'
-  | 'positions'
-  | 'mounting'
-  | 'marks'
-  | 'point-cloud'
-  | 'residuals'
-  | 'agreement'
-  | 'coverage'
-  | 'class-check'
-  | 'delivery'
-  | 'plan-check'
-  | 'surface'
-  | 'export'
-  | 'report'
-  | 'table';
 
 /** One trajectory less another, metres and degrees. */
 export interface ComparisonDto {
@@ -148,7 +123,7 @@ export interface PlatformDto {
   createdAt: string;
   sensors: Array<{ name: string; serial: string | null }>;
   /** As in a mounting file. */
-  mounting: Record<string, unknown>;
+  mounting: MountingJson;
 }
 
 /** A station of the reference-station service, seen from a session. */
@@ -161,7 +136,7 @@ export interface StationDto {
   antenna: string;
 }
 
-export interface RevisionDto {
+export interface RevisionDto<C = Contents[DatasetKind]> {
   id: number;
   number: number;
   contentHash: string;
@@ -170,15 +145,13 @@ export interface RevisionDto {
   inputs: Array<{ role: string; datasetId: number; revisionId: number; contentHash: string }>;
   createdAt: string;
   /** Kind-specific content: facts, figures, object hashes. */
-  content: Record<string, unknown>;
+  content: C;
 }
 
-export interface DatasetDto {
+interface DatasetBase {
   id: number;
-  kind: DatasetKind;
   name: string;
-  stage: 'gather' | 'position' | 'place' | 'clean' | 'prove' | 'deliver';
-  revision: RevisionDto;
+  stage: Stage;
   revisions: number;
   canUndo: boolean;
   canRedo: boolean;
@@ -186,6 +159,16 @@ export interface DatasetDto {
   /** Why, in a sentence. */
   outOfDateBecause: string | null;
 }
+
+/** A dataset with its current revision; the content's type follows from the kind. */
+export type DatasetDto<K extends DatasetKind = DatasetKind> = {
+  [P in K]: DatasetBase & { kind: P; revision: RevisionDto<Contents[P]> };
+}[K];
+
+/** Datasets of one kind among all. */
+export type DatasetOf<K extends DatasetKind> = Extract<DatasetDto, { kind: K }>;
+export const isOf = <K extends DatasetKind>(dataset: DatasetDto, kind: K): dataset is DatasetOf<K> =>
+  dataset.kind === kind;
 
 export type RunStatus = 'queued' | 'running' | 'done' | 'failed' | 'cancelled' | 'interrupted';
 
@@ -197,7 +180,7 @@ export interface RunDto {
   status: RunStatus;
   progress: number;
   doing: string;
-  settings: Record<string, unknown>;
+  settings: Given;
   startedAt: string | null;
   endedAt: string | null;
   /** Seconds left, estimated from the progress so far; null when not known. */
@@ -270,17 +253,6 @@ export const POSITION_BYTES = 12;
 /** intensity u16, strip u16, time u32 in steps, sd of height in 0.1 mm u16, echo number u8, echo count u8. */
 export const ATTRIBUTE_BYTES = 12;
 
-/** What the count of a file's facts counts, by its kind; points where nothing is said. */
-export const COUNT_NOUNS: Record<string, string> = {
-  ...{ marks: 'marks', trajectory: 'epochs', mounting: 'sensors', table: 'rows' },
-  ...{ 'gnss-observations': 'epochs', 'gnss-navigation': 'records', 'gnss-orbits': 'epochs' },
-  ...{
-    'gnss-antennas': 'antennas',
-    events: 'events',
-    occupations: 'occupations',
-    measurements: 'measurements',
-    outlines: 'areas and lines',
-    photos: 'photographs',
-  },
-  ...{ geoid: 'values', inertial: 'samples' },
-};
+/** Facts of the file behind a dataset; undefined for what was made here and is no file. */
+export const factsOf = (dataset: DatasetDto | undefined): FileFacts | undefined =>
+  dataset && 'facts' in dataset.revision.content ? dataset.revision.content.facts : undefined;

@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import { plainToInstance, Type, type ClassConstructor } from 'class-transformer';
+import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   ArrayMinSize,
@@ -17,14 +17,15 @@ import {
   MaxLength,
   Min,
   ValidateNested,
-  validateSync,
 } from 'class-validator';
+import { type MountingJson } from '@longheron/core/frames';
 import { FINDERS, type FinderName } from '@longheron/core/cloud';
-import { OPERATIONS, type Operation } from './settings';
+import { OPERATION_NAMES, type Operation } from '../operations';
+import { type Given } from '../declare';
 
 export * from './contourStyle';
 export * from './locate';
-export * from './settings';
+export { check } from '../declare';
 
 /** Bodies of requests. Server and web validate with the same classes, so both say the same sentence. */
 
@@ -74,14 +75,14 @@ export class UpdateProject {
 }
 
 export class StartRun {
-  @IsIn(OPERATIONS, { message: 'There is no such operation.' })
+  @IsIn(OPERATION_NAMES, { message: 'There is no such operation.' })
   operation!: Operation;
   /** Datasets by role: trajectory, returns (several), mounting, cloud, marks. */
   @IsObject()
   inputs!: Record<string, number | number[]>;
   @IsOptional()
   @IsObject()
-  settings?: Record<string, unknown>;
+  settings?: Given;
   /** Dataset that gets a new revision; without it a new dataset is made. */
   @IsOptional()
   @IsInt()
@@ -104,7 +105,7 @@ export class FetchStation {
 /** What a person has selected of a cloud; its parts are checked where they are read. */
 export class SelectPoints {
   @IsObject()
-  selection!: Record<string, unknown>;
+  selection!: Given;
 }
 
 /** A view of a cloud under a name. */
@@ -113,7 +114,7 @@ export class SavedView {
   @MaxLength(60, { message: 'A name has at most 60 characters.' })
   name!: string;
   @IsObject()
-  look!: Record<string, unknown>;
+  look!: Given;
 }
 
 /** What can be measured between points, and how many it takes at least and at most. */
@@ -189,7 +190,7 @@ export class FindPoints {
   finder!: FinderName;
   @IsOptional()
   @IsObject()
-  settings?: Record<string, unknown>;
+  settings?: Given;
   /** Row of the picked point. */
   @IsOptional()
   @IsInt()
@@ -198,7 +199,7 @@ export class FindPoints {
 
 export class EditCloud extends SelectPoints {
   @IsObject()
-  act!: Record<string, unknown>;
+  act!: Given;
   /** The revision that was looked at. */
   @IsInt()
   revision!: number;
@@ -259,7 +260,7 @@ export class SessionSheet {
 
 export class EditMounting {
   @IsObject()
-  mounting!: Record<string, unknown>;
+  mounting!: MountingJson;
 }
 
 export class EditMark {
@@ -434,19 +435,4 @@ export class TakeServerFiles {
   @IsArray()
   @IsString({ each: true })
   paths!: string[];
-}
-
-/** Validates a plain body. @returns the instance, or the first sentence and field at fault. */
-export function check<T extends object>(
-  type: ClassConstructor<T>,
-  body: unknown,
-): { value: T } | { field: string; message: string } {
-  const value = plainToInstance(type, body ?? {});
-  const errors = validateSync(value, { whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: false });
-  if (errors.length === 0) return { value };
-  const first = errors[0];
-  return {
-    field: first.property,
-    message: Object.values(first.constraints ?? {})[0] ?? `${first.property} is not valid.`,
-  };
 }

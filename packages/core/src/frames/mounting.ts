@@ -48,6 +48,25 @@ export interface Mounting {
   sensors: Record<string, SensorMounting>;
 }
 
+/** A mounting as its file holds it, see docs/formats/mounting.md. */
+export interface MountingJson {
+  gnss?: { lever_arm_m?: number[]; lever_arm_sd_m?: number };
+  vehicle?: { rotation_deg?: AnglesDeg; origin_m?: number[] };
+  sensors: { [name: string]: SensorJson };
+}
+
+export interface SensorJson {
+  lever_arm_m: number[];
+  orientation_deg?: AnglesDeg;
+  boresight_deg?: AnglesDeg;
+  lever_arm_sd_m?: number;
+  boresight_sd_deg?: number;
+  camera?: { focal_length_mm: number; sensor_mm: number[]; pixels?: number[]; looks?: string };
+  serial?: string;
+  calibrated_on?: string;
+  serviced_on?: string;
+}
+
 /** Sensor axes to body axes: R(boresight)·R(orientation). */
 export function sensorToBody(mounting: SensorMounting): Matrix3 {
   const { orientationDeg: o, boresightDeg: b } = mounting;
@@ -223,8 +242,8 @@ export function parseMounting(json: unknown, file?: string): Mounting {
 }
 
 /** Writes the mounting layout. */
-export function mountingToJson(mounting: Mounting): unknown {
-  const sensors: Record<string, unknown> = {};
+export function mountingToJson(mounting: Mounting): MountingJson {
+  const sensors: MountingJson['sensors'] = {};
   for (const [name, s] of Object.entries(mounting.sensors))
     sensors[name] = {
       lever_arm_m: s.leverArmM,

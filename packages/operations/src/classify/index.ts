@@ -1,163 +1,87 @@
-import { basename } from 'node:path';
-import {
-  classifyThings,
-  findGround,
-  findGroundByCloth,
-  findStrays,
-  GROUND_DEFAULTS,
-  LAS_CLASS,
-  STRAY_DEFAULTS,
-  type ClothSettings,
-  type GroundSettings,
-  type PointSet,
-  type StraySettings,
-  type ThingSettings,
-} from '@longheron/core/cloud';
-import { part, Problem, tick, type Watch } from '@longheron/core/shared';
-import { rewriteClasses } from '@longheron/formats/las';
-import { loadCloud } from '../cloud';
-import { ReportBuilder, type Report } from '../shared';
+import { readFile } from 'node:fs/promises';
+import declaration from '@longheron/contract/operations/classify';
+import { type SettingsOf } from '@longheron/contract/declare';
+import { LAS_CLASS, THING_DEFAULTS } from '@longheron/core/cloud';
+import { part } from '@longheron/core/shared';
+import { rewriteClasses, WITHHELD } from '@longheron/formats/las';
+import { computation, type OpenedCloud, type Output } from '../computation/types';
+import { packClasses } from '../shared/packs';
+import { ReportBuilder } from '../shared/report';
+import { withheldAct } from '../shared/stored';
+import { classifyPoints, countsByClass, type ClassifiedColumns, type ClassifyHow } from './classify';
 
-export interface ClassifyRequest {
-  inPath: string;
-  outPath: string;
-  ground: boolean;
-  noise: boolean;
-  crs?: string;
-  groundSettings?: GroundSettings;
-  /** Finds the ground by a cloth instead of triangles. */
-  cloth?: ClothSettings;
-  straySettings?: StraySettings;
-  /** Also gives what stands on the ground its classes. */
-  things?: ThingSettings;
-  hashInputs?: boolean;
-}
+export { classifyPoints, countsByClass, type ClassifiedColumns, type ClassifyHow } from './classify';
 
-export interface ClassifiedColumns {
-  classification: Uint8Array;
-  withheld: Uint8Array;
-  strays: number;
-  ground: number;
-}
-
-/**
- * Finds strays and ground in a cloud in memory. Strays get class low or high noise (below or above the level of the good
- * points around them) and are withheld; ground gets class 2, the
- * rest of what was never classified class 1.
- */
-export function classifyPoints(
-  set: PointSet,
-  before: { classification: Uint8Array; withheld: Uint8Array },
-  settings: Pick<ClassifyRequest, 'ground' | 'noise' | 'groundSettings' | 'cloth' | 'straySettings' | 'things'>,
-  watch?: Watch,
-): ClassifiedColumns {
-  const classification = before.classification.slice();
-  const withheld = before.withheld.slice();
-  let strayCount = 0;
-  if (settings.noise) {
-    const strays = findStrays(set, settings.straySettings ?? STRAY_DEFAULTS, part(watch, 0, settings.ground ? 0.4 : 1));
-    const level = levelsAround(set, strays);
-    for (let i = 0; i < strays.length; i++) {
-      if (!strays[i]) continue;
-      strayCount++;
-      withheld[i] = 1;
-      classification[i] = set.z[i] < level(i) ? LAS_CLASS.lowNoise : LAS_CLASS.highNoise;
-    }
-  }
-  let groundCount = 0;
-  if (settings.ground) {
-    const skip = new Uint8Array(set.count);
-    for (let i = 0; i < skip.length; i++)
-      skip[i] =
-        withheld[i] || classification[i] === LAS_CLASS.lowNoise || classification[i] === LAS_CLASS.highNoise ? 1 : 0;
-    const watchGround = part(watch, settings.noise ? 0.4 : 0, settings.things ? 0.85 : 1);
-    const ground = settings.cloth
-      ? findGroundByCloth(set, settings.cloth, skip, watchGround)
-      : findGround(set, settings.groundSettings ?? GROUND_DEFAULTS, skip, watchGround);
-    for (let i = 0; i < ground.length; i++) {
-      if (ground[i]) {
-        classification[i] = LAS_CLASS.ground;
-        groundCount++;
-      } else if (classification[i] === LAS_CLASS.never || classification[i] === LAS_CLASS.ground)
-        classification[i] = LAS_CLASS.unclassified;
-    }
-    if (settings.things) classifyThings(set, classification, skip, settings.things, part(watch, 0.85, 1));
-  }
-  return { classification, withheld, strays: strayCount, ground: groundCount };
-}
-
-/** Squares in which the level of the good points is taken, metres. */
-const LEVEL_SQUARE_M = 5;
-
-/** The mean height of the good points in the square of a point; where there are none, of all good points. */
-function levelsAround(set: PointSet, strays: Uint8Array): (i: number) => number {
-  const key = (i: number) => Math.floor(set.x[i] / LEVEL_SQUARE_M) * 8388608 + Math.floor(set.y[i] / LEVEL_SQUARE_M);
-  const wanted = new Map<number, [number, number]>();
-  for (let i = 0; i < set.count; i++) if (strays[i]) wanted.set(key(i), [0, 0]);
-  let sum = 0;
-  let count = 0;
-  for (let i = 0; i < set.count; i++) {
-    if (strays[i]) continue;
-    sum += set.z[i];
-    count++;
-    const cell = wanted.get(key(i));
-    if (cell) {
-      cell[0] += set.z[i];
-      cell[1]++;
-    }
-  }
-  const whole = count ? sum / count : 0;
-  return (i) => {
-    const [s, n] = wanted.get(key(i)) ?? [0, 0];
-    return n ? s / n : whole;
+/** How points are classified, by the settings of the operation. */
+export function howOf(s: SettingsOf<(typeof declaration)['settings']>): ClassifyHow {
+  const { clothCellM, clothWithinM, largestObjectM, steepestDeg, cellM, withinM } = s;
+  const { neighbours, keepWithinM, ratio, aloneBeyondM, lowM, mediumM, wireM, longM } = s;
+  return {
+    ...{ ground: s.ground, noise: s.noise },
+    cloth: s.method === 'cloth' ? { clothCellM, stiffness: s.stiffness as 1 | 2 | 3, clothWithinM } : undefined,
+    things: s.things ? { ...THING_DEFAULTS, lowM, mediumM, wireM, longM } : undefined,
+    groundSettings: { largestObjectM, steepestDeg, cellM, withinM },
+    straySettings: { neighbours, keepWithinM, ratio, aloneBeyondM },
   };
 }
 
-/** Classifies a LAS or LAZ file into a new LAS file, everything else kept. */
-export async function classifyFile(request: ClassifyRequest, watch?: Watch): Promise<Report> {
-  if (!request.ground && !request.noise)
-    throw new Problem('Nothing to do: neither ground nor noise was asked for.', {
-      code: 'classify-nothing',
-      remedy: 'Add --ground, --noise or both.',
-    });
-  const settings = {
-    ground: request.ground ? (request.cloth ?? request.groundSettings ?? GROUND_DEFAULTS) : false,
-    noise: request.noise ? (request.straySettings ?? STRAY_DEFAULTS) : false,
-  };
-  const builder = new ReportBuilder('classify', settings);
-  if (request.hashInputs !== false) await builder.input(request.inPath);
-  tick(watch, 0, 'Reading the cloud');
-  const cloud = await loadCloud(request.inPath, request.crs, part(watch, 0, 0.15));
+/** Strays, ground, and what stands on it. */
+export default computation(declaration, async ({ cloud }, settings, _context, out, watch) => {
+  const how = howOf(settings);
+  const builder = new ReportBuilder('classify', {
+    ground: how.ground ? (how.cloth ?? how.groundSettings) : false,
+    noise: how.noise ? how.straySettings : false,
+  });
+  const loaded = await cloud.load(part(watch, 0, 0.1));
   try {
-    builder.notices.push(...cloud.notices);
-    const withheldBefore = cloud.points.flags.map((f) => (f & 4 ? 1 : 0));
-    const found = classifyPoints(
-      cloud.set,
-      { classification: cloud.points.classification, withheld: withheldBefore },
-      request,
-      part(watch, 0.15, 0.85),
+    const { classification, flags } = loaded.points;
+    const before = { classification, withheld: flags.map((f) => (f & WITHHELD ? 1 : 0)) };
+    const found = classifyPoints(loaded.set, before, how, part(watch, 0.1, 0.8));
+    const las = await out.file('cloud', 'las', (path) =>
+      rewriteClasses(loaded.file, path, found.classification, found.withheld, part(watch, 0.8, 0.95, 'Writing')),
     );
-    await rewriteClasses(
-      cloud.file,
-      request.outPath,
-      found.classification,
-      found.withheld,
-      part(watch, 0.85, 1, 'Writing'),
-    );
-    return builder.finish(cloud.system?.label ?? null, {
-      points: cloud.set.count,
-      strays: found.strays,
+    const counts = countsByClass(found.classification);
+    const { strays, ground } = found;
+    const report = builder.finish(loaded.system?.label ?? null, {
+      ...{ points: loaded.set.count, strays, ground, counts_by_class: counts },
       withheld: found.withheld.reduce((a, b) => a + b, 0),
-      counts_by_class: countsByClass(found.classification),
-      output: basename(request.outPath),
     });
+    return {
+      content: {
+        ...{ las: las.sha256, bytes: las.bytes, ...(await sharedStore(out, cloud, found)), crs: cloud.crs },
+        figures: { points: loaded.set.count, strays, ground },
+        countsByClass: counts,
+      },
+      hash: las.sha256,
+      report,
+      log: [`${strays} strays, ${ground} ground points.`],
+      lines: Object.entries(counts).map(([c, n]) => `class ${c}: ${n} points`),
+    };
   } finally {
-    await cloud.file.close();
+    await loaded.file.close();
   }
+});
+
+/** The points of the store stay where they are: classes alone are packed anew. */
+async function sharedStore(out: Output, { shared }: OpenedCloud, found: ClassifiedColumns) {
+  if (!out.keeps || !shared) return {};
+  const { store } = out;
+  const bytes = await readFile(store.path(shared.order));
+  const order = new Uint32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4);
+  const index = JSON.parse(await readFile(store.path(shared.index), 'utf8')) as { objects: { classes: string } };
+  index.objects.classes = await store.bytes(packClasses(found.classification, order), 'classes');
+  return {
+    ...{ index: await store.json(index, 'cloud-index'), order: shared.order },
+    ...(await withheldAct(store, shared.order, keptOut(found))),
+  };
 }
 
-export function countsByClass(classification: Uint8Array): Record<string, number> {
-  const counts = new Float64Array(256);
-  for (const c of classification) counts[c]++;
-  return Object.fromEntries([...counts].map((n, c) => [String(c), n] as const).filter(([, n]) => n > 0));
+/** What was rejected before and is no noise stays rejected: a bit for each row of the file. */
+function keptOut({ withheld, classification }: ClassifiedColumns): Uint8Array {
+  const bits = new Uint8Array(Math.ceil(withheld.length / 8));
+  for (let i = 0; i < withheld.length; i++) {
+    const noise = classification[i] === LAS_CLASS.lowNoise || classification[i] === LAS_CLASS.highNoise;
+    if (withheld[i] && !noise) bits[i >> 3] |= 1 << (i & 7);
+  }
+  return bits;
 }

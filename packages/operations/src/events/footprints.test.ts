@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { DEG, parseMounting } from '@longheron/core/frames';
 import { parseSystem } from '@longheron/formats/crs';
-import { positionEvents, writeFootprints } from '.';
+import { positionEvents, writeFootprints } from './events';
 
 const SPEED_MPS = 50;
 const ABOVE_M = 250;

@@ -3,7 +3,7 @@ import { footprintOf, overlapsOf, type Footprint } from '@longheron/core/imaging
 import { median } from '@longheron/core/numeric';
 import { type EventPose } from '@longheron/core/trajectory';
 import { writeFileWhole } from '@longheron/formats/bytes';
-import { type ReportBuilder } from '../shared';
+import { type ReportBuilder } from '../shared/report';
 
 export interface FootprintRequest {
   system: ReferenceSystem;
@@ -19,8 +19,20 @@ export interface FootprintTable {
   /** Shares with the next and with the best of another line; NaN where there is none. */
   next: Float64Array;
   side: Float64Array;
-  figures: Record<string, unknown>;
+  figures: FootprintFigures;
 }
+
+/** Shares are of 1, lengths metres; null where there is none. */
+export type FootprintFigures = {
+  ground_m: number;
+  farthest_m: number;
+  footprints: number;
+  footprints_cut: number;
+  overlap_next_median: number | null;
+  overlap_side_median: number | null;
+  overlap_gaps: number;
+  ground_sample_m: number | null;
+};
 
 /** Photographs this near in the series are of the same line. */
 const SAME_LINE = 5;

@@ -1,196 +1,90 @@
-import { readFile } from 'node:fs/promises';
-import { basename } from 'node:path';
-import { Problem, type Watch } from '@longheron/core/shared';
-import { type CameraModel, type Mounting, type SensorMounting } from '@longheron/core/frames';
-import { posesAtEvents, strayEvents, type EventPose, type Photo } from '@longheron/core/trajectory';
-import { writeFileWhole } from '@longheron/formats/bytes';
-import { eventPositionsCsv, readEvents } from '@longheron/formats/events';
-import { readMounting } from '@longheron/formats/mounting';
-import { readTrajectory } from '@longheron/formats/trajectory';
-import { ReportBuilder, type Report } from '../shared';
-import { footprintTable, type FootprintRequest, type FootprintTable } from './footprints';
-import { pairPhotos, type PhotoTable } from './photos';
+import declaration from '@longheron/contract/operations/events';
+import { type EventRow } from '@longheron/contract/kinds/positions';
+import { DEG, type ReferenceSystem } from '@longheron/core/frames';
+import { SOLUTIONS } from '@longheron/core/trajectory';
+import { parseSystem } from '@longheron/formats/crs';
+import { computation, placed } from '../computation/types';
+import { namesOf, systemFrom } from '../shared/words';
+import { positionEvents, writeFootprints, type EventsResult } from './events';
 
-export { type PhotoTable } from './photos';
-export { writeFootprints, type FootprintRequest, type FootprintTable } from './footprints';
+export { positionEvents, writeFootprints } from './events';
 
-export interface EventsRequest {
-  trajectoryPath: string;
-  eventsPath: string;
-  mountingPath?: string;
-  /** The mounting itself, in place of its file. */
-  mounting?: Mounting;
-  /** Whose lever arm is applied; the trajectory's own point without it. */
-  sensor?: string;
-  leaveOutStrays: boolean;
-  /** Events that a person leaves out, by place in the list from 0, with the reason. */
-  leftOut?: Array<{ event: number; reason: string }>;
-  /** Photographs to pair with the events, and the file they are from. */
-  photos?: { list: Photo[]; file: string };
-  names?: Record<string, string>;
-  /** What the photographs of the sensor's camera show of level ground. */
-  ground?: FootprintRequest;
-  /** Frame of a trajectory that names none. */
-  trajectoryCrs?: string;
-  outPath: string;
-}
-
-export interface EventsResult {
-  report: Report;
-  /** Of every event of the list, in its order. */
-  poses: EventPose[];
-  /** Those that were written, under the names of their photographs. */
-  written: EventPose[];
-  /** Places in the list of those. */
-  kept: number[];
-  strays: number[];
-  point: string;
-  photos?: PhotoTable;
-  /** Of those kept, when asked for. */
-  ground?: FootprintTable;
-}
-
-/** Positions and attitude at events, written as CSV; with photographs those that have one, under their names. */
-export async function positionEvents(r: EventsRequest, watch?: Watch): Promise<EventsResult> {
-  const name = (path: string) => r.names?.[path] ?? basename(path);
-  const builder = new ReportBuilder('events', {});
-  for (const path of [r.trajectoryPath, r.eventsPath, r.mountingPath]) if (path) await builder.input(path);
-  const t = readTrajectory(await readFile(r.trajectoryPath), name(r.trajectoryPath));
-  const events = readEvents(await readFile(r.eventsPath), name(r.eventsPath));
-  const crs = t.crs ?? r.trajectoryCrs;
-  if (!crs)
-    throw new Problem('The trajectory does not say in which frame its coordinates are.', {
-      code: 'trajectory-crs',
-      file: name(r.trajectoryPath),
-      place: 'comment lines',
-      remedy: 'Give --trajectory-crs, for example EPSG:4937.',
-    });
-  watch?.progress?.(0.5, 'Interpolating');
-  const sensor = r.sensor === undefined ? undefined : await sensorOf(r);
-  const all = posesAtEvents(t, events, sensor);
-  const strays = new Set(strayEvents(all));
-  const without = all.filter((p) => p.reason !== '');
-  const excluded = new Set(r.leftOut?.map((l) => l.event));
-  const usable = all
-    .map((_, i) => i)
-    .filter((i) => all[i].reason === '' && !excluded.has(i) && !(r.leaveOutStrays && strays.has(i)));
-  notices(builder, name(r.eventsPath), r.leaveOutStrays, all, new Set([...strays].filter((i) => !excluded.has(i))));
-  const photos =
-    r.photos &&
-    pairPhotos(
-      usable.map((i) => all[i]),
-      r.photos.list,
-      r.photos.file,
-      builder,
+/** Positions of events, and of the photographs that belong to them. */
+export default computation(declaration, async (inputs, settings, context, out, watch) => {
+  const { trajectory, events, photos, mounting } = inputs;
+  const { sensor, groundM, farthestM, leaveOutStrays, leftOut, trajectoryCrs } = settings;
+  const ground = groundM === undefined ? undefined : { system: systemFrom(context), groundM, farthestM };
+  let made!: EventsResult;
+  const csv = await out.file('positions', 'positions', async (outPath) => {
+    made = await positionEvents(
+      {
+        ...{ trajectoryPath: trajectory.path, eventsPath: events.path, names: namesOf([trajectory, events]), outPath },
+        ...{ sensor: sensor || undefined, leaveOutStrays, leftOut, trajectoryCrs, ground },
+        ...(sensor ? { mounting: mounting?.mounting, mountingName: mounting?.name } : {}),
+        photos: photos && { list: photos.photos, file: photos.name },
+      },
+      watch,
     );
-  if (photos) for (const row of photos.rows) row.event = usable[row.event];
-  const kept = photos ? photos.rows.map((p) => p.event) : usable;
-  const written = kept.map((i, k): EventPose => {
-    const label = photos?.rows[k].photo;
-    return label === undefined ? all[i] : { ...all[i], event: { ...all[i].event, label } };
   });
-  await writeFileWhole(r.outPath, (out) =>
-    out.write(eventPositionsCsv(written, r.sensor ?? t.point ?? 'imu', crs, t.epoch)),
-  );
-  const ground = r.ground && footprintTable(written, cameraOf(sensor, r.sensor), r.ground, builder);
-  const report = builder.finish(crs, {
-    settings: { sensor: r.sensor ?? null, leave_out_strays: r.leaveOutStrays },
-    point: r.sensor ?? t.point ?? 'imu',
-    lever_arm_applied: sensor !== undefined,
-    events: all.length,
-    positions: kept.length,
-    events_outside: without.length,
-    events_stray: strays.size,
-    events_left_out: excluded.size,
-    ...ground?.figures,
-    ...(photos
-      ? {
-          photos: r.photos!.list.length,
-          photos_paired: photos.rows.length,
-          photos_paired_by: photos.match.by,
-          photos_alone: photos.match.photosAlone.map((k) => r.photos!.list[k].name),
-          events_alone: photos.match.eventsAlone.length,
-          camera_clock_s: Number.isNaN(photos.match.clockS) ? null : photos.match.clockS,
-        }
-      : {}),
-  });
+  if (ground && made.ground && out.wanted('footprints'))
+    await out.file('footprints', 'geojson', (path) => writeFootprints(path, made.written, made.ground!, ground.system));
+  const { report, figures } = made;
+  const rows = context.crs ? rowsOf(made, parseSystem(context.crs)) : [];
+  const arm = figures.lever_arm_applied ? 'its lever arm applied' : 'no lever arm applied';
   return {
-    report,
-    poses: all,
-    written,
-    kept,
-    strays: [...strays],
-    point: r.sensor ?? t.point ?? 'imu',
-    photos,
-    ground,
-  };
-}
-
-function cameraOf(sensor: SensorMounting | undefined, name: string | undefined): CameraModel {
-  if (sensor?.camera) return sensor.camera;
-  throw new Problem(
-    name
-      ? `The mounting says nothing of the camera of ${name}.`
-      : 'Footprints need the sensor whose camera took the photographs.',
-    {
-      code: 'events-camera',
-      place: `sensors.${name ?? ''}.camera`,
-      remedy: 'Give focal length and sensor size in the mounting; see docs/formats/mounting.md.',
+    content: {
+      ...{ object: csv.sha256, point: made.point, crs: context.crs ?? '' },
+      figures: { ...report, ...figures, inputs: undefined, notices: undefined },
+      photosAlone: made.photos && photos ? made.photos.match.photosAlone.map((k) => photos.photos[k].name) : [],
+      table: await out.store.json(rows, 'positions'),
     },
-  );
+    hash: csv.sha256,
+    report: { ...report, notices: placed(report.notices) },
+    log: [`${made.kept.length} of ${made.poses.length} events.`],
+    lines: [
+      `${made.kept.length} of ${made.poses.length} events, at ${made.point}, ${arm}.`,
+      ...(made.photos
+        ? [
+            `${made.photos.rows.length} of ${photos!.photos.length} photographs paired with an event, by their ${made.photos.match.by}.`,
+          ]
+        : []),
+      ...(made.ground ? [overlapWords(made.ground.figures)] : []),
+    ],
+  };
+});
+
+/** Every event of the list with what was found of it, for table and map. */
+function rowsOf(made: EventsResult, system: ReferenceSystem): EventRow[] {
+  const xyz = new Float64Array(3);
+  const [strays, kept] = [new Set(made.strays), new Set(made.kept)];
+  const placeOf = new Map(made.kept.map((event, k) => [event, k]));
+  const photoOf = new Map(made.photos?.rows.map((row) => [row.event, row]));
+  return made.poses.map((pose, event) => {
+    const there = pose.reason === '';
+    if (there) system.project(pose.latRad, pose.lonRad, pose.hEllM, xyz);
+    const a = pose.attitude;
+    const k = placeOf.get(event);
+    const shown = k === undefined ? undefined : made.ground?.footprints[k];
+    const share = (of: Float64Array | undefined) =>
+      k === undefined || !of || Number.isNaN(of[k]) ? null : Number(of[k].toFixed(3));
+    return {
+      ...{ event, label: pose.event.label, gps: pose.event.week * 604800 + pose.event.sow, reason: pose.reason },
+      ...{ kept: kept.has(event), stray: strays.has(event), photo: photoOf.get(event)?.photo ?? null },
+      offS: photoOf.get(event)?.offS ?? null,
+      xyz: there ? Array.from(xyz, (v) => Number(v.toFixed(4))) : null,
+      attitudeDeg: a ? [a.rollRad, a.pitchRad, a.headingRad].map((v) => Number((v / DEG).toFixed(4))) : null,
+      sdM: pose.sdM ? pose.sdM.map((v) => Number(v.toFixed(4))) : null,
+      solution: SOLUTIONS[pose.solution],
+      footprint: shown ? shown.corners.map((c) => c.map((v) => Number(v.toFixed(2)))) : null,
+      cut: shown?.open ?? false,
+      overlap: share(made.ground?.next),
+      side: share(made.ground?.side),
+    };
+  });
 }
 
-async function sensorOf(r: EventsRequest): Promise<SensorMounting> {
-  if (r.mounting) {
-    const own = r.mounting.sensors[r.sensor!];
-    if (own) return own;
-  }
-  if (!r.mountingPath)
-    throw new Problem('A sensor is named but no mounting.', { code: 'option', remedy: 'Give --mount.' });
-  const mounting = readMounting(await readFile(r.mountingPath), basename(r.mountingPath));
-  const sensor = mounting.sensors[r.sensor!];
-  if (!sensor)
-    throw new Problem(`The mounting has no sensor "${r.sensor}".`, {
-      code: 'mounting-sensor',
-      file: basename(r.mountingPath),
-      place: 'sensors',
-      remedy: `It has ${Object.keys(mounting.sensors).join(', ') || 'none'}.`,
-    });
-  return sensor;
-}
-
-function notices(
-  builder: ReportBuilder,
-  file: string,
-  leaveOutStrays: boolean,
-  all: EventPose[],
-  strays: Set<number>,
-): void {
-  const describe = (p: EventPose) => `${p.event.label || 'unnamed'} at ${p.event.sow.toFixed(2)} s`;
-  const without = all.filter((p) => p.reason !== '');
-  if (without.length === all.length)
-    throw new Problem('No event lies within the trajectory.', {
-      code: 'events-outside',
-      file,
-      place: all.length ? `first ${describe(all[0])} of week ${all[0].event.week}` : 'after the header line',
-      remedy: 'Choose the trajectory of the same session; check the time system of the events.',
-    });
-  if (without.length)
-    builder.notice({
-      code: 'events-outside',
-      severity: 'warning',
-      file,
-      text: `${without.length} of ${all.length} events lie outside the trajectory or in a gap of it, the first ${describe(without[0])}.`,
-      effect: 'They have no position and are not written.',
-      remedy: 'Compute the trajectory over the whole session.',
-    });
-  if (strays.size)
-    builder.notice({
-      code: 'events-stray',
-      severity: 'warning',
-      file,
-      text: `${strays.size} ${strays.size === 1 ? 'event seems' : 'events seem'} to be none of the series: ${[...strays].map((i) => describe(all[i])).join(', ')}.`,
-      effect: leaveOutStrays ? 'Left out.' : 'With it, events and photographs may not go together one by one.',
-      remedy: leaveOutStrays ? undefined : 'Leave it out with --leave-out-strays.',
-    });
+function overlapWords(f: NonNullable<EventsResult['ground']>['figures']): string {
+  const percent = (v: number | null) => (v === null ? 'none' : `${(100 * v).toFixed(0)} %`);
+  const pixel = f.ground_sample_m === null ? '' : `, a pixel is ${(100 * f.ground_sample_m).toFixed(1)} cm`;
+  return `${f.footprints} footprints on ground at ${f.ground_m} m: ${percent(f.overlap_next_median)} shared with the next, ${percent(f.overlap_side_median)} with another line${pixel}.`;
 }

@@ -1,5 +1,5 @@
 import { matchPhotos, type EventPose, type Photo, type PhotoMatch } from '@longheron/core/trajectory';
-import { type ReportBuilder } from '../shared';
+import { type ReportBuilder } from '../shared/report';
 
 /** Photographs beside the events they belong to. */
 export interface PhotoTable {

@@ -1,47 +1,32 @@
-import { readFile } from 'node:fs/promises';
-import { basename } from 'node:path';
-import { joinTrajectories, type Trajectory } from '@longheron/core/trajectory';
-import { writeFileWhole } from '@longheron/formats/bytes';
-import { readTrajectory, trajectoryCsv } from '@longheron/formats/trajectory';
-import { ReportBuilder, type Report } from '../shared';
+import declaration from '@longheron/contract/operations/join';
+import { computation, placed } from '../computation/types';
+import { fileFacts } from '../shared/inspect';
+import { trajectoryContent } from '../shared/preview';
+import { crsFrom, namesOf } from '../shared/words';
+import { joinSessions, type JoinResult } from './join';
 
-/** Overlapping sessions further apart than this disagree, metres. */
-const DISAGREE_M = 0.1;
+export { joinSessions } from './join';
 
-/** Joins trajectories of several sessions to one and writes it as CSV. */
-export async function joinSessions(
-  paths: string[],
-  outPath: string,
-  names: Record<string, string> = {},
-): Promise<{ report: Report; trajectory: Trajectory }> {
-  const name = (path: string) => names[path] ?? basename(path);
-  const builder = new ReportBuilder('join', {});
-  for (const path of paths) await builder.input(path);
-  const list = await Promise.all(paths.map(async (p) => readTrajectory(await readFile(p), name(p))));
-  const { trajectory, overlaps, parts } = joinTrajectories(list, paths.map(name));
-  for (const o of overlaps)
-    if (o.apartM > DISAGREE_M)
-      builder.notice({
-        code: 'join-apart',
-        severity: 'warning',
-        place: `${name(paths[o.first])}, ${name(paths[o.second])}`,
-        text: `Where ${name(paths[o.first])} and ${name(paths[o.second])} overlap they are up to ${(100 * o.apartM).toFixed(0)} cm apart.`,
-        effect: 'The result jumps by that in the middle of the overlap.',
-        remedy: 'See which of the two is wrong: their bases or antenna heights may differ.',
-      });
-  trajectory.source = `Long Heron 0.1, ${list.length} sessions joined`;
-  await writeFileWhole(outPath, async (out) => {
-    for (const text of trajectoryCsv(trajectory)) await out.write(text);
+/** Several sessions as one trajectory. */
+export default computation(declaration, async ({ parts }, _settings, context, out) => {
+  let made!: JoinResult;
+  const csv = await out.file('trajectory', 'trajectory', async (path) => {
+    made = await joinSessions(
+      parts.map((p) => p.path),
+      path,
+      namesOf(parts),
+    );
   });
-  const report = builder.finish(trajectory.crs ?? '', {
-    settings: {},
-    epochs: trajectory.sow.length,
-    parts: parts.map((p) => ({
-      ...{ name: name(paths[p.part]), start_sow: p.startSow, end_sow: p.endSow, epochs: p.epochs },
-    })),
-    overlaps: overlaps.map((o) => ({
-      ...{ first: name(paths[o.first]), second: name(paths[o.second]), length_s: o.lengthS, apart_m: o.apartM },
-    })),
-  });
-  return { report, trajectory };
-}
+  const { report, trajectory, joined, overlaps } = made;
+  const name = `${parts.length} sessions as one`;
+  const kept = out.keeps
+    ? await trajectoryContent(out.store, csv.sha256, name, crsFrom(context))
+    : { object: csv.sha256, bytes: csv.bytes, facts: fileFacts(name, csv.bytes, 'trajectory') };
+  return {
+    name,
+    content: { ...kept, point: trajectory.point, joined, overlaps },
+    hash: csv.sha256,
+    report: { ...report, notices: placed(report.notices) },
+    log: [`${trajectory.sow.length} epochs of ${parts.length} sessions.`],
+  };
+});

@@ -11,7 +11,7 @@ import { measuredOnSite, trueMarks } from '@longheron/site/marks';
 import { stationFile } from '@longheron/site/stations';
 import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM } from '@longheron/site/terrain';
 import { DRIVE_START_SOW, GPS_WEEK } from '@longheron/site/drive';
-import { adjustRecordings, type NetworkRequest } from '.';
+import { adjustRecordings, type NetworkRequest } from './network';
 
 const CRS = 'EPSG:25832+5773';
 /** An ordinary sky; one in twenty is expected to fail the test of the variance factor. */

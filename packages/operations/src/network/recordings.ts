@@ -2,8 +2,8 @@ import { readFile } from 'node:fs/promises';
 import { joinObservations, type Observations } from '@longheron/core/gnss';
 import { Problem } from '@longheron/core/shared';
 import { readObservations } from '@longheron/formats/rinex';
-import { type ReportBuilder } from '../shared';
-import { type NetworkRequest } from '.';
+import { type ReportBuilder } from '../shared/report';
+import { type NetworkRequest } from './network';
 
 /** A static recording of the network. */
 export interface Recording {

@@ -7,7 +7,8 @@ import { LIMIT_DEFAULTS, type LaserReturns } from '@longheron/core/laser';
 import { parseSystem } from '@longheron/formats/crs';
 import { writeLaserFile } from '@longheron/formats/laser';
 import { ADJUSTED_GPS_OFFSET_S, LasFile, WITHHELD } from '@longheron/formats/las';
-import { placeReturns, type PlaceRequest } from '.';
+import { parseMounting } from '@longheron/core/frames';
+import { placeReturns, type PlaceRequest } from './place';
 
 /** A drive due north at 10 m/s for 20 s, level, on the central meridian of the zone, 60 m above the ellipsoid. */
 const [LAT, LON, H, SPEED] = [56, 9, 60, 10];
@@ -43,17 +44,15 @@ beforeAll(async () => {
     return `2423,${t.toFixed(6)},${latAt(t).toFixed(10)},${LON},${H},0,0,0,${SPEED},0,0,0.01,0.01,0.02,0.01,0.01,0.02,fixed,12`;
   });
   await writeFile(at('t.csv'), `# crs: EPSG:4937\n# point: imu\n${HEAD}\n${rows.join('\n')}\n`);
-  await writeFile(
-    at('m.json'),
-    JSON.stringify({ gnss: { lever_arm_m: [0, 0, 0] }, sensors: { head: { lever_arm_m: [1, 0, -2] } } }),
-  );
   await writeLaserFile(at('r.h5'), { week: 2423, sensor: 'head', rangeSdM: 0.01, angleSdDeg: 0.01 } as never, returns);
 });
 afterAll(() => rm(folder, { recursive: true, force: true }));
 
+const MOUNTING = { gnss: { lever_arm_m: [0, 0, 0] }, sensors: { head: { lever_arm_m: [1, 0, -2] } } };
+
 const place = async (out: string, more: Partial<PlaceRequest> = {}) => {
   const result = await placeReturns({
-    ...{ trajectoryPath: at('t.csv'), returnsPaths: [at('r.h5')], mountPath: at('m.json'), outPath: at(out) },
+    ...{ trajectoryPath: at('t.csv'), returnsPaths: [at('r.h5')], outPath: at(out), mounting: parseMounting(MOUNTING) },
     system: parseSystem('EPSG:25832'),
     ...more,
   });

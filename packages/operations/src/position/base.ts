@@ -2,7 +2,7 @@ import { ecefToGeodetic, EGM96, GRS80, toEtrs89, type InternationalFrame } from 
 import { type Orbits, pointPosition, type Observations } from '@longheron/core/gnss';
 import { median } from '@longheron/core/numeric';
 import { Problem } from '@longheron/core/shared';
-import { type ReportBuilder } from '../shared';
+import { type ReportBuilder } from '../shared/report';
 
 /** Marker of a base and where its coordinates come from. */
 export interface BasePosition {

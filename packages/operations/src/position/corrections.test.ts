@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { type Antenna, type Observations } from '@longheron/core/gnss';
-import { ReportBuilder } from '../shared';
+import { ReportBuilder } from '../shared/report';
 import { correctionsOf } from './corrections';
 
 const antenna = (type: string): Antenna => ({

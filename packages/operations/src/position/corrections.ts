@@ -10,7 +10,7 @@ import {
 } from '@longheron/core/gnss';
 import { leapSecondsAtUnix, unixFromGps, WEEK_S } from '@longheron/core/time';
 import { joinOrbits, readAntennas, readNavigation, readOrbits } from '@longheron/formats/rinex';
-import { type ReportBuilder } from '../shared';
+import { type ReportBuilder } from '../shared/report';
 
 /** From this length on what both ends do not share matters: tide, and air that changes; metres. */
 export const LONG_BASELINE_M = 10_000;

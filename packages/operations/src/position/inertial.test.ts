@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { geodeticToEcef, GRS80, type Mounting } from '@longheron/core/frames';
 import { type KinematicEpoch } from '@longheron/core/gnss';
 import { writeInertialFile } from '@longheron/formats/inertial';
-import { ReportBuilder } from '../shared';
+import { ReportBuilder } from '../shared/report';
 import { withInertial } from './inertial';
 
 let folder: string;

@@ -20,7 +20,7 @@ import {
 import { part, Problem, type Watch } from '@longheron/core/shared';
 import { type Trajectory } from '@longheron/core/trajectory';
 import { readInertial } from '@longheron/formats/inertial';
-import { type ReportBuilder } from '../shared';
+import { type ReportBuilder } from '../shared/report';
 
 /** What a computation with inertial data is asked for besides the positions. */
 export interface InertialRequest {

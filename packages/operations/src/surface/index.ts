@@ -1,132 +1,173 @@
-import { LAS_CLASS } from '@longheron/core/cloud';
+import { type Contents } from '@longheron/contract/kinds';
+import { SURFACE_FILES, type StoredExport, type SurfaceFile } from '@longheron/contract/kinds/surface';
+import declaration from '@longheron/contract/operations/surface';
 import { type ReferenceSystem } from '@longheron/core/frames';
 import { part, Problem, tick, type Watch } from '@longheron/core/shared';
-import {
-  contoursOfGrid,
-  gridFromTin,
-  makeTin,
-  summariseGrid,
-  type Contour,
-  type HeightGrid,
-  type Tin,
-} from '@longheron/core/surface';
+import { gridDifference, gridHighest, thinTin, type HeightGrid, type ThinTin } from '@longheron/core/surface';
 import { writeAsciiGrid } from '@longheron/formats/asciigrid';
+import { parseSystem } from '@longheron/formats/crs';
 import { writeContoursDxf } from '@longheron/formats/dxf';
 import { writeContoursGeoJson } from '@longheron/formats/geojson';
 import { writeGeoTiff } from '@longheron/formats/geotiff';
 import { writeLandXml } from '@longheron/formats/landxml';
-import { indicesOfClass, loadCloud, type LoadedCloud } from '../cloud';
-import { ReportBuilder, type Report } from '../shared';
+import { computation, type Context, type Output } from '../computation/types';
+import { indicesOfClass, type LoadedCloud } from '../shared/cloud';
+import { ReportBuilder } from '../shared/report';
+import { abovePicture, shadePicture } from './pictures';
+import { surfaceFigures, surfaceOfCloud, type Surface } from './surface';
 
-export interface SurfaceRequest {
-  cloudPath: string;
-  cellM: number;
-  class?: number;
-  maxGapM?: number;
-  crs?: string;
-  outPath?: string;
-  ascPath?: string;
-  contoursM?: number;
-  contoursPath?: string;
-  dxfPath?: string;
-  landXmlPath?: string;
-  lonLat?: boolean;
+export { surfaceFigures, surfaceOfCloud, type Surface } from './surface';
+export { shadePicture } from './pictures';
+
+/** What files are written of, each made when something asks for it. */
+interface Products {
+  made: Surface;
+  cloud: LoadedCloud;
+  highest?: HeightGrid;
+  above?: HeightGrid;
+  thin?: ThinTin;
+  system: () => ReferenceSystem;
+  lonLat: boolean;
+  name: string;
 }
 
-export interface Surface {
-  tin: Tin;
-  grid: HeightGrid;
-  contours: Contour[];
-  points: number;
+const WRITERS: { [file in SurfaceFile]: [kind: string, write: (path: string, p: Products) => Promise<unknown>] } = {
+  geotiff: ['geotiff', (path, p) => writeGeoTiff(path, p.made.grid, p.system().definition)],
+  asciiGrid: ['ascii-grid', (path, p) => writeAsciiGrid(path, p.made.grid)],
+  highestTiff: ['geotiff', (path, p) => writeGeoTiff(path, p.highest!, p.system().definition)],
+  aboveTiff: ['geotiff', (path, p) => writeGeoTiff(path, p.above!, p.system().definition)],
+  landXml: ['landxml', (path, p) => writeXml(path, p, false)],
+  landXmlPoints: ['landxml', (path, p) => writeXml(path, p, true)],
+  contoursGeoJson: ['geojson', (path, p) => writeContoursGeoJson(path, p.made.contours, p.system(), p.lonLat)],
+  contoursDxf: ['dxf', (path, p) => writeContoursDxf(path, p.made.contours, p.system().definition)],
+};
+
+function writeXml(path: string, { thin, cloud, system, name }: Products, withSourcePoints: boolean): Promise<unknown> {
+  const [originE, originN] = cloud.set.origin;
+  const about = { name, originE, originN, system: system().definition, date: new Date(), withSourcePoints };
+  return writeLandXml(path, thin!.tin, about);
 }
 
-/** Terrain TIN, grid and contours from the points of one class. TIN coordinates are about the cloud's origin. */
-export function surfaceOfCloud(
-  cloud: LoadedCloud,
-  request: { cellM: number; class?: number; maxGapM?: number; contoursM?: number },
-  watch?: Watch,
-): Surface {
-  const cls = request.class ?? LAS_CLASS.ground;
-  const indices = indicesOfClass(cloud.points, cls);
-  if (indices.length < 3)
-    throw new Problem(`The cloud has ${indices.length} points of class ${cls}.`, {
-      code: 'surface-class',
-      file: cloud.file.source.name,
-      remedy: 'Classify the ground first, or choose another class.',
-    });
-  const x = new Float64Array(indices.length),
-    y = new Float64Array(indices.length),
-    z = new Float64Array(indices.length);
-  const base = cloud.set.origin[2];
-  for (let k = 0; k < indices.length; k++) {
-    x[k] = cloud.set.x[indices[k]];
-    y[k] = cloud.set.y[indices[k]];
-    z[k] = cloud.set.z[indices[k]] + base;
-  }
-  tick(watch, 0, 'Triangulating');
-  const tin = makeTin(x, y, z, request.maxGapM ?? 3);
-  tick(watch, 0.6, 'Making the grid');
-  const grid = gridFromTin(tin, cloud.set.origin[0], cloud.set.origin[1], request.cellM, part(watch, 0.6, 0.8));
-  const contours = request.contoursM
-    ? contoursOfGrid(grid, request.contoursM, part(watch, 0.8, 1, 'Tracing contours'))
-    : [];
-  return { tin, grid, contours, points: indices.length };
-}
-
-export function surfaceFigures(surface: Surface): Record<string, unknown> {
-  const s = summariseGrid(surface.grid);
-  let triangles = 0;
-  for (const h of surface.tin.hole) if (!h) triangles++;
-  return {
-    points: surface.points,
-    triangles,
-    cells: s.cells,
-    empty_cells: s.emptyCells,
-    height_min_m: Number.isFinite(s.minM) ? s.minM : null,
-    height_max_m: Number.isFinite(s.maxM) ? s.maxM : null,
-    contours: surface.contours.length,
-  };
-}
-
-/** Makes and writes surfaces from a file. */
-export async function surfaceFile(request: SurfaceRequest, watch?: Watch): Promise<Report> {
+/** Terrain grid, highest surface, height above ground, TIN, contours, and all their files. */
+export default computation(declaration, async ({ cloud }, settings, context, out, watch) => {
+  const { cellM, maxGapM, contoursM, tinSpacingM, class: cls, lonLat } = settings;
   const builder = new ReportBuilder('surface', {
-    cell_m: request.cellM,
-    class: request.class ?? LAS_CLASS.ground,
-    max_gap_m: request.maxGapM ?? 3,
-    contours_m: request.contoursM ?? null,
+    ...{ cell_m: cellM, class: cls, max_gap_m: maxGapM, contours_m: contoursM || null },
   });
-  await builder.input(request.cloudPath);
-  const cloud = await loadCloud(request.cloudPath, request.crs, part(watch, 0, 0.3));
+  const loaded = await cloud.load(part(watch, 0, 0.15));
   try {
-    builder.notices.push(...cloud.notices);
-    const system: ReferenceSystem | undefined = cloud.system;
-    const surface = surfaceOfCloud(cloud, request, part(watch, 0.3, 0.8));
-    const needs = () => {
-      if (!system)
-        throw new Problem('The cloud names no coordinate system, which this output needs.', {
-          code: 'surface-crs',
-          file: cloud.file.source.name,
-          remedy: 'Give it with --crs EPSG:25832+5773.',
-        });
-      return system;
+    const made = surfaceOfCloud(loaded, settings, part(watch, 0.15, 0.5));
+    const p: Products = {
+      made,
+      cloud: loaded,
+      system: () => systemOf(context, loaded),
+      lonLat,
+      name: context.projectName,
     };
-    if (request.outPath) await writeGeoTiff(request.outPath, surface.grid, needs().definition);
-    if (request.ascPath) await writeAsciiGrid(request.ascPath, surface.grid);
-    if (request.contoursPath)
-      await writeContoursGeoJson(request.contoursPath, surface.contours, needs(), request.lonLat);
-    if (request.dxfPath) await writeContoursDxf(request.dxfPath, surface.contours, needs().definition);
-    if (request.landXmlPath)
-      await writeLandXml(request.landXmlPath, surface.tin, {
-        name: 'ground',
-        originE: cloud.set.origin[0],
-        originN: cloud.set.origin[1],
-        system: needs().definition,
-        date: new Date(),
-      });
-    tick(watch, 1);
-    return builder.finish(system?.label ?? null, surfaceFigures(surface));
+    await derive(p, out, { cellM, maxGapM, tinSpacingM }, watch);
+    tick(watch, 0.85, 'Writing products');
+    const exports: { [file in SurfaceFile]?: StoredExport } = {};
+    for (const file of SURFACE_FILES) {
+      if (!out.wanted(file)) continue;
+      const [kind, write] = WRITERS[file];
+      exports[file] = await out.file(file, kind, (path) => write(path, p));
+    }
+    tick(watch, 0.95, 'Drawing pictures');
+    const { grid } = made;
+    const figures = surfaceFigures(made);
+    const crs = context.crs ?? loaded.system?.label ?? '';
+    return {
+      content: {
+        figures: {
+          ...figures,
+          ...{ cell_m: cellM, max_gap_m: maxGapM, contour_interval_m: contoursM, tin_spacing_m: tinSpacingM },
+        },
+        exports,
+        ...(await drawn(p, out)),
+        crs,
+        layout: { cellM: grid.cellM, westM: grid.westM, northM: grid.northM, columns: grid.columns, rows: grid.rows },
+      },
+      hash: exports.geotiff?.sha256 ?? '',
+      report: builder.finish(loaded.system?.label ?? context.crs ?? null, { ...figures }),
+      log: [`${grid.columns} × ${grid.rows} cells, ${made.contours.length} contours.`],
+      lines: [
+        `${figures.points} points, ${figures.triangles} triangles; ${figures.cells} cells, ${figures.empty_cells} empty; heights ${Number(figures.height_min_m).toFixed(2)} to ${Number(figures.height_max_m).toFixed(2)} m; ${figures.contours} contours.`,
+      ],
+    };
   } finally {
-    await cloud.file.close();
+    await loaded.file.close();
   }
+});
+
+function systemOf({ crs }: Context, { system, file }: LoadedCloud): ReferenceSystem {
+  if (crs) return parseSystem(crs);
+  if (system) return system;
+  throw new Problem('The cloud names no coordinate system, which this output needs.', {
+    code: 'surface-crs',
+    file: file.source.name,
+    remedy: 'Give it with --crs EPSG:25832+5773.',
+  });
+}
+
+/** Grids and TIN beside the terrain, as far as a file or the screen wants them. */
+async function derive(
+  p: Products,
+  out: Output,
+  { cellM, maxGapM, tinSpacingM }: { cellM: number; maxGapM: number; tinSpacingM: number },
+  watch: Watch,
+): Promise<void> {
+  const { set, points } = p.cloud;
+  const { grid, tin } = p.made;
+  if (out.wanted('highestTiff') || out.wanted('aboveTiff')) {
+    tick(watch, 0.5, 'Finding the highest points');
+    p.highest = gridHighest(set.x, set.y, set.z, indicesOfClass(points, undefined), set.origin, cellM, grid);
+    p.above = gridDifference(p.highest, grid);
+  }
+  if (out.wanted('landXml') || out.wanted('landXmlPoints'))
+    p.thin = thinTin(tin.x, tin.y, tin.z, tinSpacingM, maxGapM, part(watch, 0.55, 0.8));
+}
+
+/** Pictures, grids and TIN as the screen takes them; on the command line nothing looks at them. */
+async function drawn(p: Products, { keeps, store }: Output): Promise<Pick<Contents['surface'], 'picture' | 'grid'>> {
+  if (!keeps || !p.highest || !p.above || !p.thin) return { picture: '', grid: '' };
+  const picture = await store.bytes(await shadePicture(p.made.grid), 'png');
+  const pictures = {
+    highest: await store.bytes(await shadePicture(p.highest), 'png'),
+    above: await store.bytes(await abovePicture(p.above), 'png'),
+  };
+  const bytesOf = (g: HeightGrid) => store.bytes(new Uint8Array(g.heightM.buffer), 'grid');
+  const kept: Pick<Contents['surface'], 'picture' | 'pictures' | 'grid' | 'highestGrid' | 'tin'> = {
+    ...{ picture, pictures, grid: await bytesOf(p.made.grid), highestGrid: await bytesOf(p.highest) },
+    tin: await storeTin(store, p.thin, p.cloud.set.origin),
+  };
+  return kept;
+}
+
+/** The TIN as the screen takes it: float32 x, y, z of each vertex about `origin`, then uint32 corners. */
+async function storeTin(store: Output['store'], thin: ThinTin, origin: readonly number[]) {
+  const { tin } = thin;
+  const n = tin.x.length;
+  const base = tin.z.length ? Math.floor(tin.z[0]) : 0;
+  let kept = 0;
+  for (const h of tin.hole) if (!h) kept++;
+  const out = new ArrayBuffer(12 * n + 12 * kept);
+  const vertices = new Float32Array(out, 0, 3 * n);
+  const corners = new Uint32Array(out, 12 * n);
+  for (let i = 0; i < n; i++) {
+    vertices[3 * i] = tin.x[i];
+    vertices[3 * i + 1] = tin.y[i];
+    vertices[3 * i + 2] = tin.z[i] - base;
+  }
+  for (let t = 0, o = 0; t < tin.hole.length; t++) {
+    if (tin.hole[t]) continue;
+    for (let k = 0; k < 3; k++) corners[o++] = tin.triangles[3 * t + k];
+  }
+  return {
+    object: await store.bytes(new Uint8Array(out), 'tin'),
+    vertices: n,
+    triangles: kept,
+    origin: [origin[0], origin[1], base],
+    lossRmsM: thin.lossRmsM,
+    lossMaxM: thin.lossMaxM,
+  };
 }

@@ -13,7 +13,13 @@ export const ownClassKind = (projectId: number) => `classes ${projectId}`;
 
 export async function ownClassesOf(projectId: number): Promise<OwnClass[]> {
   const kept = await Style.findAll({ where: { kind: ownClassKind(projectId) } });
-  return kept.map((k) => k.content as unknown as OwnClass).sort((a, b) => a.code - b.code);
+  return kept.map((k) => k.content as OwnClass).sort((a, b) => a.code - b.code);
+}
+
+/** Names of all classes of a project, by number. */
+export async function classNames(projectId: number): Promise<string[]> {
+  const nameOf = await classNamer(projectId);
+  return Array.from({ length: 256 }, (_, c) => nameOf(c));
 }
 
 /** Name of a class in a project, for texts. */

@@ -1,46 +1,21 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, statSync } from 'node:fs';
-import { readFile } from 'node:fs/promises';
 import { type Router } from 'express';
 import { parseMounting } from '@longheron/core/frames';
-import { type CloudEditEntry, type ReferenceDto } from '@longheron/contract/api';
+import { type Contents, type DatasetKind } from '@longheron/contract/api';
+import { kindOf, type KindExport } from '@longheron/contract/kinds';
 import { EditMounting } from '@longheron/contract/requests';
 import { Dataset, NoticeRow, Revision, Run } from '../../database/models';
 import { bodyOf, idOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
-import { addRevision } from '../../jobs/queue';
 import { type Services } from '../../services';
 import { projectOf } from '../projects';
-import { datasetOf } from './find';
+import { datasetOf, heldOf } from './find';
 import { editedPoint, pointAttributes } from './point';
-import { planCsv } from './planCsv';
 import { sendPoints } from './pointFiles';
-import { qualityCsv } from './qualityCsv';
-import { type ClassCheck } from '@longheron/core/accuracy';
-import { classesCsv } from './classesCsv';
-import { deliveryCsv } from './deliveryCsv';
-import { type DeliveryCheck } from '@longheron/core/cloud';
-import { voidsCsv, type CoverageContent } from './voidsCsv';
-import { residualsCsv } from './residualsCsv';
-import { datasetsOf, revisionDto } from './trail';
-
-export { datasetsOf } from './trail';
+import { addRevision, contentOf, datasetsOf, revisionDto } from '../../trail';
 
 const hash = (value: unknown) => createHash('sha256').update(JSON.stringify(value)).digest('hex');
-
-const EXPORTS: Record<string, { extension: string; type: string }> = {
-  geotiff: { extension: 'tif', type: 'image/tiff' },
-  asciiGrid: { extension: 'asc', type: 'text/plain' },
-  contoursGeoJson: { extension: 'geojson', type: 'application/geo+json' },
-  contoursDxf: { extension: 'dxf', type: 'image/vnd.dxf' },
-  highestTiff: { extension: 'tif', type: 'image/tiff' },
-  aboveTiff: { extension: 'tif', type: 'image/tiff' },
-  landXml: { extension: 'xml', type: 'application/xml' },
-  landXmlPoints: { extension: 'xml', type: 'application/xml' },
-  las: { extension: 'las', type: 'application/octet-stream' },
-  pdf: { extension: 'pdf', type: 'application/pdf' },
-  object: { extension: '', type: 'application/octet-stream' },
-};
 
 export function datasetRoutes(api: Router, { queue, store }: Services): void {
   api.get('/projects/:projectId/datasets', async (request, response) => {
@@ -100,14 +75,14 @@ export function datasetRoutes(api: Router, { queue, store }: Services): void {
 
   api.put('/projects/:projectId/datasets/:id/mounting', async (request, response) => {
     const project = await projectOf(request);
-    const { dataset, revision } = await datasetOf(request, Number(project.id));
-    if (dataset.kind !== 'mounting') throw new HttpError(409, 'This dataset is no mounting.', { code: 'kind' });
+    const refusal = 'This dataset is no mounting.';
+    const { dataset, content } = await heldOf(request, Number(project.id), 'mounting', refusal);
     const { mounting } = bodyOf(request, EditMounting);
     parseMounting(mounting, dataset.name);
     await addRevision(dataset, {
       contentHash: hash(mounting),
       madeBy: 'edit',
-      content: { ...revision.content, mounting },
+      content: { ...content, mounting },
     });
     queue.tell(Number(project.id), 'datasets', Number(dataset.id));
     response.status(204).end();
@@ -123,13 +98,14 @@ export function datasetRoutes(api: Router, { queue, store }: Services): void {
     if (!other || !otherRevision) throw new HttpError(404, 'There is no such dataset.', { code: 'not-found' });
     if (dataset.kind !== 'trajectory' || other.kind !== 'trajectory')
       throw new HttpError(409, 'Only trajectories can be compared like this.', { code: 'kind' });
-    const object = (r: Revision) => (r.content as { object: string }).object;
-    const names = [dataset.name, other.name];
-    const { run, result } = await queue.background(projectId, 'compare', `Compare ${names.join(' with ')}`, 'compare', {
-      first: object(revision),
-      second: object(otherRevision),
-      names,
-    });
+    const object = (r: Revision) => contentOf('trajectory', r).object;
+    const { run, result } = await queue.background(
+      projectId,
+      'compare',
+      `Compare ${dataset.name} with ${other.name}`,
+      'compare',
+      { objects: [object(revision), object(otherRevision)], names: [dataset.name, other.name] },
+    );
     await queue.succeed(run, []);
     response.json(result.content);
   });
@@ -139,10 +115,9 @@ export function datasetRoutes(api: Router, { queue, store }: Services): void {
     const project = await projectOf(request);
     const { revision } = await datasetOf(request, Number(project.id));
     const row = Number(request.params.row);
-    const { las, order } = revision.content as { las?: string; order?: string };
+    const { las, order, index, edits } = contentOf('point-cloud', revision);
     if (!las || !order || !Number.isSafeInteger(row) || row < 0)
       throw new HttpError(404, 'There is no such point.', { code: 'not-found' });
-    const { index, edits } = revision.content as { index?: string; edits?: CloudEditEntry[] };
     const edited = index && edits?.length ? await editedPoint(store, index, edits, row) : undefined;
     response.json(await pointAttributes(store.path(las), store.path(order), row, edited));
   });
@@ -223,94 +198,48 @@ export function datasetRoutes(api: Router, { queue, store }: Services): void {
     const { dataset, revision } = await datasetOf(request, Number(project.id));
     const wanted = String(request.params.format);
     const base = `${dataset.name.replace(/[^\w.-]+/g, '_')}_r${revision.number}`;
-    if (wanted === 'plan' && dataset.kind === 'plan-check') {
-      const { figures, crs } = revision.content as { figures: Record<string, unknown>; crs: string };
-      response.type('text/csv').attachment(`${base}.csv`);
-      response.send(planCsv(figures, (project.reference as ReferenceDto | null)?.unit ?? 'metre', crs));
-      return;
-    }
-    if (wanted === 'voids' && dataset.kind === 'coverage') {
-      const unit = (project.reference as ReferenceDto | null)?.unit ?? 'metre';
-      response.type('text/csv').attachment(`${base}.csv`);
-      response.send(voidsCsv(revision.content as unknown as CoverageContent, unit, String(revision.content.crs)));
-      return;
-    }
-    if (wanted === 'delivery' && dataset.kind === 'delivery') {
-      response.type('text/csv').attachment(`${base}.csv`);
-      response.send(deliveryCsv(revision.content.check as DeliveryCheck, String(revision.content.crs)));
-      return;
-    }
-    if (wanted === 'classes' && dataset.kind === 'class-check') {
-      const { figures, names } = revision.content as unknown as { figures: ClassCheck; names: Record<number, string> };
-      response.type('text/csv').attachment(`${base}.csv`);
-      response.send(classesCsv(figures, names));
-      return;
-    }
-    if (wanted === 'residuals' && dataset.kind === 'residuals') {
-      const line = project.reference as ReferenceDto | null;
-      response.type('text/csv').attachment(`${base}.csv`);
-      response.send(
-        residualsCsv(
-          revision.content.figures as Record<string, unknown>,
-          line?.unit ?? 'metre',
-          String(revision.content.crs),
-        ),
-      );
-      return;
-    }
-    if (dataset.kind === 'trajectory' && (wanted === 'trajectory' || wanted === 'quality')) {
-      const { object, preview, figures } = revision.content as {
-        object: string;
-        preview?: string;
-        figures?: Record<string, unknown>;
-      };
-      response.type('text/csv').attachment(`${base}${wanted === 'quality' ? '_quality' : ''}.csv`);
-      if (wanted === 'trajectory') {
-        response.sendFile(store.path(object), { dotfiles: 'allow' });
-        return;
-      }
-      const made = preview && store.has(preview) ? await readFile(store.path(preview), 'utf8') : '{"statistics":[]}';
-      const { statistics } = JSON.parse(made) as { statistics: Parameters<typeof qualityCsv>[1] };
-      response.send(qualityCsv(dataset.name, statistics, figures));
-      return;
-    }
     if (wanted === 'points' && dataset.kind === 'export') {
-      sendPoints(response, store, revision.content, base);
+      sendPoints(response, store, contentOf('export', revision), base);
       return;
     }
-    const made = revision.content as { object?: string; stops?: unknown; network?: unknown };
-    const handed = dataset.kind === 'export' && dataset.stage === 'position' && wanted === 'trajectory';
-    if (
-      handed ||
-      (dataset.kind === 'positions' && wanted === 'positions') ||
-      ((made.stops || made.network) && wanted === 'marks')
-    ) {
-      response.type('text/csv').attachment(`${base}.csv`);
-      response.sendFile(store.path(made.object!), { dotfiles: 'allow' });
-      return;
-    }
-    const format = EXPORTS[wanted];
-    const content = revision.content as Record<string, string> & { exports?: Record<string, { sha256: string }> };
-    let sha = ['las', 'pdf', 'object'].includes(wanted) ? content[wanted] : content.exports?.[wanted]?.sha256;
-    const { edits } = revision.content as { edits?: CloudEditEntry[] };
-    if (wanted === 'las' && edits?.length) {
-      const { las, index, order } = content;
-      const { run, result } = await queue.background(
-        Number(project.id),
-        'edited-file',
-        `Write the edits of ${dataset.name} into its file`,
-        'edited-file',
-        { cloud: { las, index, order, edits } },
-      );
-      await queue.succeed(run, []);
-      sha = String(result.content.las);
-    }
-    if (!format || !sha || !store.has(sha))
+    const made = exported(dataset.kind, wanted, contentOf(dataset.kind, revision));
+    if (!made || (made.object !== undefined && !store.has(made.object)))
       throw new HttpError(404, 'There is no such export of this dataset.', { code: 'not-found' });
-    response.type(format.type);
-    const what = content.exports && wanted !== 'geotiff' ? `_${wanted}` : '';
+    const { how, object, by } = made;
+    response.type(how.type);
     // a raw file goes out under its own name
-    response.attachment(wanted === 'object' ? dataset.name : `${base}${what}.${format.extension}`);
-    response.sendFile(store.path(sha), { dotfiles: 'allow' });
+    response.attachment(how.ownName ? dataset.name : `${base}${how.suffix ?? ''}.${how.extension}`);
+    if (by) {
+      const unit = project.reference?.unit ?? 'metre';
+      const asked = { operation: by, file: wanted, name: dataset.name, content: revision.content, unit };
+      response.send((await queue.ask('export-text', asked, `export ${randomUUID()}`)).content.text);
+      return;
+    }
+    const edited = wanted === 'las' ? await withEdits(Number(project.id), dataset.name, revision) : undefined;
+    response.sendFile(store.path(edited ?? object!), { dotfiles: 'allow' });
   });
+
+  /** The cloud's file with what was done to it by hand, written when somebody asks for it. */
+  async function withEdits(projectId: number, name: string, revision: Revision): Promise<string | undefined> {
+    const { las, index, order, edits } = contentOf('point-cloud', revision);
+    if (!edits?.length || !las || !index || !order) return undefined;
+    const title = `Write the edits of ${name} into its file`;
+    const asked = { cloud: { las, index, order, edits } };
+    const { run, result } = await queue.background(projectId, 'edited-file', title, 'edited-file', asked);
+    await queue.succeed(run, []);
+    return result.content.las;
+  }
+}
+
+/** What a kind of dataset exports under a name: an object of the store, or text that an operation makes of the content. */
+function exported<K extends DatasetKind>(
+  kind: K,
+  wanted: string,
+  content: Contents[K],
+): { how: KindExport<Contents[K]>; object?: string; by?: string } | undefined {
+  const how = Object.entries(kindOf(kind).exports).find(([name]) => name === wanted)?.[1];
+  if (!how || (how.there && !how.there(content))) return undefined;
+  if (how.by) return { how, by: how.by };
+  const object = how.object?.(content);
+  return object === undefined ? undefined : { how, object };
 }

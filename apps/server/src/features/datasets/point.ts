@@ -10,7 +10,7 @@ import {
 } from '@longheron/formats/las';
 import { type CloudEditEntry, type CloudIndex } from '@longheron/contract/api';
 import { applyEdits, LAS_CLASS_NAMES } from '@longheron/core/cloud';
-import { unpackRuns } from '@longheron/operations/edit';
+import { unpackRuns } from '@longheron/operations/shared/stored';
 import { type ObjectStore } from '../../storage';
 import { formatGps } from '@longheron/core/time';
 

@@ -1,22 +1,15 @@
 import { createReadStream } from 'node:fs';
 import { type Response } from 'express';
 import { ZipFile } from 'yazl';
-import { POINT_EXTENSION, type PointFormat } from '@longheron/operations/convert';
+import { type Contents } from '@longheron/contract/api';
+import { isPoints } from '@longheron/contract/kinds/export';
+import { POINT_EXTENSION } from '@longheron/operations/shared/convert';
 import { HttpError } from '../../http/errors';
 import { type ObjectStore } from '../../storage';
 
-/** What an export of points made: one file, or pieces with an index. */
-interface PointFiles {
-  format?: PointFormat;
-  file?: string;
-  /** The file of exports made by earlier versions. */
-  las?: string;
-  index?: string;
-  pieces?: Array<{ name: string; sha256: string; own: number; neighbours: number }>;
-}
-
 /** Sends the points of an export: the file as it is, several in one ZIP with their index and table. */
-export function sendPoints(response: Response, store: ObjectStore, content: PointFiles, base: string): void {
+export function sendPoints(response: Response, store: ObjectStore, content: Contents['export'], base: string): void {
+  if (!isPoints(content)) throw new HttpError(404, 'This export holds no points.', { code: 'not-found' });
   const extension = POINT_EXTENSION[content.format ?? 'las'];
   if (!content.pieces) {
     const sha = content.file ?? content.las;

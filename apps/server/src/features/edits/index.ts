@@ -1,5 +1,5 @@
 import { type Router } from 'express';
-import { type EditAnswer, type FoundDto, type SelectionCountDto } from '@longheron/contract/api';
+import { type EditAnswer } from '@longheron/contract/api';
 import { EditCloud, FindPoints, SelectPoints } from '@longheron/contract/requests';
 import { type Selection, FINDERS, finderSettings, parseAct, parseSelection, repeatable } from '@longheron/core/cloud';
 import { bodyOf } from '../../http/body';
@@ -7,6 +7,7 @@ import { HttpError } from '../../http/errors';
 import { type Services } from '../../services';
 import { classNamer } from '../classes/kept';
 import { datasetOf } from '../datasets/find';
+import { contentOf } from '../../trail';
 import { projectOf } from '../projects';
 import { editableOf, findersOf, keepActs } from './kept';
 
@@ -38,7 +39,7 @@ export function editRoutes(api: Router, { queue }: Services): void {
       { cloud: editableOf(dataset, revision), selection },
       `selection ${dataset.id}`,
     );
-    response.json(result.content as unknown as SelectionCountDto);
+    response.json(result.content);
   });
 
   /** Finds points by themselves: a job; what it found is a shape of a selection. */
@@ -59,7 +60,7 @@ export function editRoutes(api: Router, { queue }: Services): void {
     // kept with the job, so that an act on what was found can be done to other clouds
     await run.update({ settings: { ...run.settings, object: result.content.object } });
     await queue.succeed(run, []);
-    response.json(result.content as unknown as FoundDto);
+    response.json(result.content);
   });
 
   /** The ground under the cloud as it is now, for filters and colours by height above it; made once a revision. */
@@ -68,16 +69,17 @@ export function editRoutes(api: Router, { queue }: Services): void {
     const { dataset, revision } = await datasetOf(request, Number(project.id));
     const id = Number(revision.id);
     // a revision that was made of this one carries its content on, but not its ground
-    const known = revision.content.groundHeights as { revision: number } | undefined;
+    const cloud = editableOf(dataset, revision);
+    const content = contentOf('point-cloud', revision);
+    const known = content.groundHeights;
     if (known?.revision === id) {
       response.json(known);
       return;
     }
-    const cloud = editableOf(dataset, revision);
     const title = `Ground under ${dataset.name}`;
     const { run, result } = await queue.background(Number(project.id), 'find', title, 'ground-heights', { cloud }, {});
     const made = { revision: id, ...result.content };
-    await revision.update({ content: { ...revision.content, groundHeights: made } });
+    await revision.update({ content: { ...content, groundHeights: made } });
     await queue.succeed(run, []);
     response.json(made);
   });
@@ -106,7 +108,7 @@ export function editRoutes(api: Router, { queue }: Services): void {
       { cloud, selection, act, how: repeatable(selection, await findersOf(projectId, selection)) },
       { outputDataset: id, act, shapes: wordsOf(selection) },
     );
-    const { counts } = result.content as unknown as { counts: SelectionCountDto };
+    const { counts } = result.content;
     await run.update({ title: `${title}: ${thousands(counts.count)} points` });
     const made = await keepActs(queue, run, dataset, revision, result);
     response.json({ revision: Number(made.id), counts } satisfies EditAnswer);

@@ -1,14 +1,15 @@
 import { type FinderName, type Selection } from '@longheron/core/cloud';
 import { Dataset, Revision, Run } from '../../database/models';
 import { HttpError } from '../../http/errors';
-import { addRevision, type JobQueue } from '../../jobs/queue';
-import { type EditedCloud } from '../../jobs/tasks/edit';
-import { type TaskResult } from '../../jobs/tasks/types';
+import { isStored } from '@longheron/contract/kinds/point-cloud';
+import { type EditedCloud } from '@longheron/operations/shared/stored';
+import { type Services } from '../../services';
+import { addRevision, contentOf } from '../../trail';
 
 /** What an act on a stored cloud needs of its revision. @throws HttpError when it is no cloud, or not ready. */
 export function editableOf(dataset: Dataset, revision: Revision): EditedCloud {
-  const c = revision.content as unknown as EditedCloud;
-  if (dataset.kind !== 'point-cloud' || !c.las || !c.index || !c.order)
+  const c = contentOf('point-cloud', revision);
+  if (dataset.kind !== 'point-cloud' || !isStored(c))
     throw new HttpError(409, `"${dataset.name}" is no cloud that can be edited yet.`, {
       code: 'kind',
       remedy: 'Wait until the job that prepares it has ended.',
@@ -31,22 +32,22 @@ export async function findersOf(
     attributes: ['settings'],
   });
   return (object) => {
-    const run = runs.find((r) => (r.settings as { object?: string }).object === object);
+    const run = runs.find((r) => r.settings.object === object);
     if (!run) return undefined;
-    const { finder, object: _object, ...settings } = run.settings as Record<string, unknown>;
-    return { finder: finder as FinderName, settings: settings as Record<string, number> };
+    const { finder, object: _object, ...settings } = run.settings;
+    return { finder: finder as FinderName, settings: settings as { [setting: string]: number } };
   };
 }
 
 /** Appends acts that a job did as a revision of the cloud, unless it has changed meanwhile; then the job has failed. */
 export async function keepActs(
-  queue: JobQueue,
+  queue: Services['queue'],
   run: Run,
   dataset: Dataset,
   before: Revision,
-  result: TaskResult,
+  result: { hash: string; content: Pick<EditedCloud, 'edits' | 'countsByClass' | 'rejected'> },
 ): Promise<Revision> {
-  const { edits, countsByClass, rejected } = result.content as unknown as EditedCloud;
+  const { edits, countsByClass, rejected } = result.content;
   try {
     const made = await Run.sequelize!.transaction(async (transaction) => {
       const target = await Dataset.findByPk(dataset.id, { transaction, lock: true });
@@ -55,10 +56,10 @@ export async function keepActs(
       return addRevision(
         target,
         {
-          ...{ contentHash: result.contentHash, runId: Number(run.id), madeBy: run.operation },
+          ...{ contentHash: result.hash, runId: Number(run.id), madeBy: run.operation },
           version: before.operationVersion,
           inputs: before.inputs,
-          content: { ...before.content, edits, countsByClass, rejected },
+          content: { ...contentOf('point-cloud', before), edits, countsByClass, rejected },
         },
         transaction,
       );

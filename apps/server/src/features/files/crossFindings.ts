@@ -1,6 +1,7 @@
 import { type Notice } from '@longheron/core/shared';
 import { type ReferenceDto } from '@longheron/contract/api';
 import { findSystem } from '@longheron/formats/crs';
+import { contentOf, factsOf } from '../../trail';
 import { Dataset, NoticeRow, Project, Revision } from '../../database/models';
 
 interface Facts {
@@ -133,11 +134,12 @@ export function judgeTogether(projectId: number): Promise<void> {
 
 async function judgeAll(projectId: number): Promise<void> {
   const seen: Seen[] = [];
-  const reference = ((await Project.findByPk(projectId))?.reference ?? null) as ReferenceDto | null;
+  const reference = (await Project.findByPk(projectId))?.reference ?? null;
   for (const dataset of await Dataset.findAll({ where: { projectId, stage: 'gather' } })) {
     const revision = dataset.currentRevisionId ? await Revision.findByPk(dataset.currentRevisionId) : null;
-    const facts = revision?.content.facts as Facts | undefined;
-    if (facts) seen.push({ dataset, facts, around: revision!.content.around as Around | undefined });
+    const facts = revision ? factsOf(revision) : undefined;
+    const around = revision && dataset.kind === 'trajectory' ? contentOf('trajectory', revision).around : undefined;
+    if (facts) seen.push({ dataset, facts, around });
   }
   const trajectories = seen.filter((s) => s.dataset.kind === 'trajectory' && s.facts.startGps !== null);
   const around = trajectories.find((t) => t.around)?.around;

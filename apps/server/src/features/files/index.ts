@@ -9,8 +9,7 @@ import { PointTextColumns, TakeServerFiles } from '@longheron/contract/requests'
 import { Dataset, Project, Revision, Run } from '../../database/models';
 import { bodyOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
-import { systemText } from '../../jobs/operations';
-import { addRevision, replaceNotices } from '../../jobs/queue';
+import { addRevision, contentOf, objectOf, replaceNotices, systemText } from '../../trail';
 import { type Services } from '../../services';
 import { markContext } from '../marks';
 import { datasetOf } from '../datasets/find';
@@ -49,24 +48,26 @@ export async function takeFile(
     },
     move ? { upload: basename(path) } : { path },
   );
-  const facts = result.content.facts as { kind: DatasetKind };
-  await store.takeFile(path, String(result.content.object), Number(result.content.bytes), facts.kind, move);
+  const { object, bytes, facts, kind, more } = result.content;
+  if (kind === 'unknown')
+    throw new HttpError(422, 'The content is of no kind that is known here.', { code: 'file-kind' });
+  await store.takeFile(path, object, bytes, kind, move);
   const enter = () =>
     Run.sequelize!.transaction(async (transaction) => {
       const made = await Dataset.create(
-        { projectId, kind: facts.kind, name, stage: 'gather', createdAt: new Date() },
+        { projectId, kind, name, stage: 'gather', createdAt: new Date() },
         { transaction },
       );
       await addRevision(
         made,
-        { contentHash: result.contentHash, runId: run.id, madeBy: 'intake', content: result.content },
+        { contentHash: object, runId: run.id, madeBy: 'intake', content: { object, bytes, facts, ...more } },
         transaction,
       );
       await replaceNotices(projectId, Number(made.id), result.notices, transaction);
       return made;
     });
   const entered = await inTurn(async () => {
-    const twin = await findTwin(projectId, result.contentHash, facts.kind);
+    const twin = await findTwin(projectId, object, kind);
     return twin ? { twin } : { made: await enter() };
   });
   if (entered.twin) {
@@ -80,7 +81,7 @@ export async function takeFile(
   if (judge) await inTurn(() => judgeTogether(projectId));
   await queue.succeed(run, [Number(dataset.id)]);
   if (move) await forgetUpload(path);
-  if (facts.kind === 'point-cloud') await openCloud(services, projectId, Number(dataset.id));
+  if (kind === 'point-cloud') await openCloud(services, projectId, Number(dataset.id));
   return dataset;
 }
 
@@ -120,11 +121,11 @@ async function openCloud({ queue }: Services, projectId: number, datasetId: numb
   if (!dataset || !revision) return;
   const project = await Project.findByPk(projectId);
   const { run, result } = await queue.background(projectId, 'intake', `Prepare ${dataset.name}`, 'open-cloud', {
-    object: revision.content.object,
+    object: objectOf(revision)!,
     name: dataset.name,
     crs: project?.reference ? systemText(project) : null,
   });
-  await revision.update({ content: { ...revision.content, ...result.content } });
+  await revision.update({ content: { ...contentOf('point-cloud', revision), ...result.content } });
   await queue.succeed(run, [datasetId]);
 }
 
@@ -142,15 +143,15 @@ async function readColumns(
     `Read columns of ${dataset.name}`,
     'open-cloud',
     {
-      object: revision.content.object,
+      object: objectOf(revision)!,
       name: dataset.name,
       crs: project.reference ? systemText(project) : null,
       columns: { ...columns },
     },
   );
-  const { edits: _edits, rejected: _rejected, ...content } = revision.content as Record<string, unknown>;
+  const { edits: _edits, rejected: _rejected, ...content } = contentOf('point-cloud', revision);
   await addRevision(dataset, {
-    contentHash: result.contentHash,
+    contentHash: result.hash,
     runId: run.id,
     madeBy: 'edit',
     content: { ...content, ...result.content },
@@ -192,7 +193,8 @@ export function fileRoutes(api: Router, services: Services): void {
     const project = await projectOf(request);
     const { dataset, revision } = await datasetOf(request, Number(project.id));
     const columns = bodyOf(request, PointTextColumns);
-    if (!revision.content.pointText) throw new HttpError(409, 'This dataset is no text of points.', { code: 'kind' });
+    if (!contentOf('point-cloud', revision).pointText)
+      throw new HttpError(409, 'This dataset is no text of points.', { code: 'kind' });
     await readColumns(services, project, dataset, revision, columns);
     response.json({ datasetId: Number(dataset.id) });
   });

@@ -2,19 +2,20 @@ import { createHash } from 'node:crypto';
 import { type Router } from 'express';
 import { type Mark } from '@longheron/core/accuracy';
 import { DEG, EGM96, formatAngle, parseAngle } from '@longheron/core/frames';
-import { type LocatedDto } from '@longheron/contract/api';
+import { type Contents, type LocatedDto } from '@longheron/contract/api';
+import { type FileFacts } from '@longheron/contract/kinds';
 import { AddMark, EditMark, GiveRoles, Locate, MarkColumns } from '@longheron/contract/requests';
 import { parseSystem } from '@longheron/formats/crs';
-import { suspectMarks, type MarkContext } from '@longheron/operations/inspect';
+import { suspectMarks, type MarkContext } from '@longheron/operations/shared/inspect';
 import { Dataset, Revision } from '../../database/models';
 import { bodyOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
-import { systemText } from '../../jobs/operations';
-import { addRevision, replaceNotices } from '../../jobs/queue';
+import { addRevision, contentOf, factsOf, objectOf, replaceNotices, systemText } from '../../trail';
 import { type Services } from '../../services';
-import { datasetOf } from '../datasets/find';
+import { datasetOf, heldOf } from '../datasets/find';
 import { projectOf } from '../projects';
 
+const NO_MARKS = 'This dataset holds no marks.';
 const hash = (value: unknown) => createHash('sha256').update(JSON.stringify(value)).digest('hex');
 
 /** What is known of the site beside a list of marks, to judge it by. @param except list that is judged. */
@@ -27,10 +28,10 @@ export async function markContext(projectId: number, except?: number): Promise<M
     if (d.currentRevisionId === null) continue;
     if (d.kind === 'marks' && Number(d.id) !== except) {
       const r = await Revision.findByPk(d.currentRevisionId);
-      marks.push(...((r?.content.marks as Mark[] | undefined) ?? []));
+      if (r) marks.push(...contentOf('marks', r).marks);
     } else if (d.kind === 'trajectory') {
       const r = await Revision.findByPk(d.currentRevisionId);
-      const around = r?.content.around as { extent: [number, number, number, number]; undulationM: number } | undefined;
+      const around = r ? contentOf('trajectory', r).around : undefined;
       if (!around) continue;
       const e = around.extent;
       extent = extent
@@ -47,11 +48,11 @@ export async function changeMarks(
   services: Services,
   projectId: number,
   dataset: Dataset,
-  revision: Revision,
+  before: Omit<Contents['marks'], 'marks' | 'how'>,
   marks: Mark[],
   how?: string,
 ): Promise<void> {
-  const content = { ...revision.content, marks, how };
+  const content = { ...before, marks, how };
   await addRevision(dataset, { contentHash: hash(marks), madeBy: 'edit', content });
   const judged = marks.filter((m) => !m.leftOutReason);
   const found = suspectMarks(judged, dataset.name, await markContext(projectId, Number(dataset.id)));
@@ -63,31 +64,30 @@ export function markRoutes(api: Router, services: Services): void {
   const { queue } = services;
   api.patch('/projects/:projectId/datasets/:id/marks', async (request, response) => {
     const project = await projectOf(request);
-    const { dataset, revision } = await datasetOf(request, Number(project.id));
+    const { dataset, content } = await heldOf(request, Number(project.id), 'marks', NO_MARKS);
     const edit = bodyOf(request, EditMark);
-    const marks = structuredClone(revision.content.marks) as Mark[] | undefined;
-    const mark = marks?.find((m) => m.name === edit.name);
-    if (!marks || !mark) throw new HttpError(404, `There is no mark ${edit.name} in this list.`, { code: 'not-found' });
+    const marks = structuredClone(content.marks);
+    const mark = marks.find((m) => m.name === edit.name);
+    if (!mark) throw new HttpError(404, `There is no mark ${edit.name} in this list.`, { code: 'not-found' });
     if (edit.role) mark.role = edit.role;
     if (edit.leftOutReason !== undefined) mark.leftOutReason = edit.leftOutReason || undefined;
     const how = edit.role
       ? `${mark.name} to ${mark.role}`
       : `${mark.name} ${mark.leftOutReason ? `left out: ${mark.leftOutReason}` : 'taken in again'}`;
-    await changeMarks(services, Number(project.id), dataset, revision, marks, how);
+    await changeMarks(services, Number(project.id), dataset, content, marks, how);
     response.status(204).end();
   });
 
   api.post('/projects/:projectId/datasets/:id/roles', async (request, response) => {
     const project = await projectOf(request);
-    const { dataset, revision } = await datasetOf(request, Number(project.id));
+    const { dataset, content } = await heldOf(request, Number(project.id), 'marks', NO_MARKS);
     const { roles, by } = bodyOf(request, GiveRoles);
-    const marks = structuredClone(revision.content.marks) as Mark[] | undefined;
-    const byName = new Map(marks?.map((m) => [m.name, m]));
+    const marks = structuredClone(content.marks);
+    const byName = new Map(marks.map((m) => [m.name, m]));
     const unknown = roles.find((r) => !byName.has(r.name));
-    if (!marks || unknown)
-      throw new HttpError(404, `There is no mark ${unknown?.name ?? ''} in this list.`, { code: 'not-found' });
+    if (unknown) throw new HttpError(404, `There is no mark ${unknown.name} in this list.`, { code: 'not-found' });
     for (const { name, role } of roles) byName.get(name)!.role = role;
-    await changeMarks(services, Number(project.id), dataset, revision, marks, by);
+    await changeMarks(services, Number(project.id), dataset, content, marks, by);
     response.status(204).end();
   });
 
@@ -131,25 +131,15 @@ export function markRoutes(api: Router, services: Services): void {
       (await Dataset.findOne({ where: { projectId, kind: 'marks', name } })) ??
       (await Dataset.create({ projectId, kind: 'marks', name, stage: 'gather', createdAt: new Date() }));
     const revision = dataset.currentRevisionId ? await Revision.findByPk(dataset.currentRevisionId) : null;
-    const before = (revision?.content.marks as Mark[] | undefined) ?? [];
+    const before = revision ? contentOf('marks', revision).marks : [];
     if (before.some((m) => m.name === mark.name))
       throw new HttpError(409, `There is a mark ${mark.name} in this list already.`, { code: 'double', field: 'name' });
     const marks = [...before, { ...mark }];
-    const content = {
-      facts: {
-        kind: 'marks',
-        name,
-        bytes: 0,
-        count: marks.length,
-        startGps: null,
-        endGps: null,
-        rateHz: null,
-        gaps: [],
-        extent: null,
-        details: [['Marks', String(marks.length)]],
-      },
+    const facts: FileFacts = {
+      ...{ kind: 'marks', name, bytes: 0, count: marks.length, startGps: null, endGps: null, rateHz: null, gaps: [] },
+      ...{ extent: null, details: [['Marks', String(marks.length)]] },
     };
-    await changeMarks(services, projectId, dataset, { content } as unknown as Revision, marks, `${mark.name} typed in`);
+    await changeMarks(services, projectId, dataset, { object: '', facts, crs: null }, marks, `${mark.name} typed in`);
     response.status(201).json({ datasetId: Number(dataset.id) });
   });
 
@@ -159,8 +149,9 @@ export function markRoutes(api: Router, services: Services): void {
     const projectId = Number(project.id);
     const { dataset, revision } = await datasetOf(request, projectId);
     const mapping = bodyOf(request, MarkColumns);
-    const object = revision.content.object as string | undefined;
-    if (!object || !['table', 'marks'].includes(dataset.kind))
+    const object = objectOf(revision);
+    const before = factsOf(revision);
+    if (!object || !before || !['table', 'marks'].includes(dataset.kind))
       throw new HttpError(409, 'This dataset is no table.', { code: 'kind' });
     const { run, result } = await queue.background(projectId, 'intake', `Read marks of ${dataset.name}`, 'map-marks', {
       object,
@@ -168,14 +159,20 @@ export function markRoutes(api: Router, services: Services): void {
       mapping: { ...mapping },
       context: await markContext(projectId, Number(dataset.id)),
     });
-    const marks = result.content.marks as Mark[];
-    const facts = { ...(revision.content.facts as object), kind: 'marks', count: marks.length };
+    const { marks, mapping: read } = result.content;
+    const facts = { ...before, kind: 'marks', count: marks.length };
     await dataset.update({ kind: 'marks' });
     await addRevision(dataset, {
       contentHash: hash(marks),
       runId: run.id,
       madeBy: 'edit',
-      content: { ...revision.content, ...result.content, facts },
+      content: {
+        ...contentOf('table', revision),
+        marks,
+        mapping: read,
+        facts,
+        crs: contentOf('table', revision).crs ?? null,
+      },
     });
     await replaceNotices(projectId, Number(dataset.id), result.notices);
     await queue.succeed(run, [Number(dataset.id)]);

@@ -4,7 +4,7 @@ import { KeepMeasured, MEASURE_POINTS, MeasurePoints } from '@longheron/contract
 import { Style } from '../../database/models';
 import { bodyOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
-import { systemText } from '../../jobs/operations';
+import { systemText } from '../../trail';
 import { type Services } from '../../services';
 import { datasetOf } from '../datasets/find';
 import { editableOf } from '../edits/kept';
@@ -17,11 +17,11 @@ const kindOf = (projectId: number) => `measured ${projectId}`;
 export function measuredRoutes(api: Router, { queue }: Services): void {
   const list = async (projectId: number): Promise<MeasuredDto[]> => {
     const kept = await Style.findAll({ where: { kind: kindOf(projectId) }, order: [['id', 'ASC']] });
-    return kept.map((k) => ({ ...(k.content as unknown as MeasuredDto), name: k.name }));
+    return kept.map((k) => ({ ...(k.content as MeasuredDto), name: k.name }));
   };
 
   /** Measures between points of the cloud of a request. */
-  async function measured(request: Request, asked: MeasurePoints): Promise<Record<string, unknown>> {
+  async function measured(request: Request, asked: MeasurePoints): Promise<Omit<MeasuredDto, 'name'>> {
     const project = await projectOf(request);
     const { dataset, revision } = await datasetOf(request, Number(project.id));
     const { kind, rows, radiusM } = asked;
@@ -45,7 +45,7 @@ export function measuredRoutes(api: Router, { queue }: Services): void {
     const project = await projectOf(request);
     const body = bodyOf(request, KeepMeasured);
     const content = await measured(request, body);
-    await Style.upsert({ kind: kindOf(Number(project.id)), name: body.name, content });
+    await Style.upsert({ kind: kindOf(Number(project.id)), name: body.name, content: { ...content, name: body.name } });
     response.status(204).end();
   });
 

@@ -8,6 +8,7 @@ import { bodyOf, idOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
 import { type Services } from '../../services';
 import { changeMarks } from '../marks';
+import { contentOf } from '../../trail';
 import { projectOf } from '../projects';
 
 /** Fixes that are one action away, by the code of the notice. They edit the list of marks; undo brings it back. */
@@ -65,15 +66,16 @@ export function noticeRoutes(api: Router, services: Services): void {
     const fix = FIXES[notice.code];
     const dataset = notice.datasetId === null ? null : await Dataset.findByPk(notice.datasetId);
     const revision = dataset?.currentRevisionId ? await Revision.findByPk(dataset.currentRevisionId) : null;
-    const marks = structuredClone(revision?.content.marks) as Mark[] | undefined;
+    const content = revision && dataset?.kind === 'marks' ? contentOf('marks', revision) : undefined;
+    const marks = structuredClone(content?.marks);
     const mark = marks?.find((m) => m.name === nameOf(notice));
-    if (!fix || !dataset || !revision || !marks || !mark)
+    if (!fix || !dataset || !content || !marks || !mark)
       throw new HttpError(409, 'This notice has no fix of its own.', {
         code: 'no-fix',
         remedy: 'Do what the notice says, or accept it with a reason.',
       });
     fix.fix(mark);
-    await changeMarks(services, projectId, dataset, revision, marks);
+    await changeMarks(services, projectId, dataset, content, marks);
     response.status(204).end();
   });
 }

@@ -2,35 +2,22 @@ import { createHash } from 'node:crypto';
 import { type Router } from 'express';
 import { PickMark } from '@longheron/contract/requests';
 import { parseSystem } from '@longheron/formats/crs';
-import { type Measurement } from '@longheron/formats/measurements';
-import { planFigures, type KeptSight, type Pick } from '@longheron/operations/plan';
+import { planFigures } from '@longheron/operations/plan-check';
 import { bodyOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
-import { addRevision, replaceNotices } from '../../jobs/queue';
+import { addRevision, replaceNotices } from '../../trail';
 import { type Services } from '../../services';
-import { datasetOf } from '../datasets/find';
+import { heldOf } from '../datasets/find';
 import { projectOf } from '../projects';
-
-/** What a plan check keeps, from which its figures are made anew after each pick. */
-interface PlanContent {
-  sights: KeptSight[];
-  picks: Pick[];
-  measured: Measurement[];
-  cloudSdM: number;
-  cloudSdHM: number;
-  toleranceM: number;
-  crs: string;
-}
 
 /** Places of marks that a person points at in the pictures of a plan check; each is a revision of the check. */
 export function pickRoutes(api: Router, { queue }: Services): void {
   api.patch('/projects/:projectId/datasets/:id/picks', async (request, response) => {
     const project = await projectOf(request);
     const projectId = Number(project.id);
-    const { dataset, revision } = await datasetOf(request, projectId);
-    if (dataset.kind !== 'plan-check') throw new HttpError(409, 'This dataset is no check of plan.', { code: 'kind' });
+    const refusal = 'This dataset is no check of plan.';
+    const { dataset, revision, content } = await heldOf(request, projectId, 'plan-check', refusal);
     const body = bodyOf(request, PickMark);
-    const content = revision.content as unknown as PlanContent;
     const sight = content.sights.find((s) => s.mark.name === body.name);
     if (!sight) throw new HttpError(404, `There is no mark ${body.name} in this check.`, { code: 'not-found' });
     const picks = content.picks.filter((p) => p.name !== body.name);
@@ -57,7 +44,7 @@ export function pickRoutes(api: Router, { queue }: Services): void {
       madeBy: 'edit',
       version: revision.operationVersion,
       inputs: revision.inputs,
-      content: { ...revision.content, picks, figures },
+      content: { ...content, picks, figures },
     });
     await replaceNotices(projectId, Number(dataset.id), notices);
     queue.tell(projectId, 'datasets', Number(dataset.id));

@@ -9,16 +9,15 @@ import { Platform } from '../../database/models';
 import { bodyOf, idOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
 import { type Services } from '../../services';
-import { datasetOf } from '../datasets/find';
+import { heldOf } from '../datasets/find';
 import { takeFile } from '../files';
 import { projectOf } from '../projects';
 
 const dto = (p: Platform): PlatformDto => {
-  const mounting = p.content as unknown as { sensors: Record<string, { serial?: string }> };
   return {
     ...{ id: Number(p.id), name: p.name, version: p.version, note: p.note, project: p.project },
     createdAt: p.createdAt.toISOString(),
-    sensors: Object.entries(mounting.sensors).map(([name, s]) => ({ name, serial: s.serial ?? null })),
+    sensors: Object.entries(p.content.sensors).map(([name, s]) => ({ name, serial: s.serial ?? null })),
     mounting: p.content,
   };
 };
@@ -38,10 +37,9 @@ export function platformRoutes(api: Router, services: Services): void {
   /** Keeps a project's mounting as the next version under a name; the same content is not kept twice. */
   api.post('/projects/:projectId/datasets/:id/platform', async (request, response) => {
     const project = await projectOf(request);
-    const { dataset, revision } = await datasetOf(request, Number(project.id));
-    if (dataset.kind !== 'mounting') throw new HttpError(409, 'This dataset is no mounting.', { code: 'kind' });
+    const held = await heldOf(request, Number(project.id), 'mounting', 'This dataset is no mounting.');
     const { name, note } = bodyOf(request, KeepPlatform);
-    const content = mountingToJson(parseMounting(revision.content.mounting)) as Record<string, unknown>;
+    const content = mountingToJson(parseMounting(held.content.mounting));
     const last = await Platform.findOne({ where: { name }, order: [['version', 'DESC']] });
     if (last && JSON.stringify(asMounting(last)) === JSON.stringify(parseMounting(content)))
       throw new HttpError(409, `This is version ${last.version} of "${name}" already.`, { code: 'platform-same' });

@@ -6,12 +6,12 @@ import { parseSystem } from '@longheron/formats/crs';
 import { Project } from '../../database/models';
 import { bodyOf, idOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
-import { systemText } from '../../jobs/operations';
+import { systemText } from '../../trail';
 import { type Services } from '../../services';
 import { describeReference } from '../systems';
 import { judgeTogether } from '../files/crossFindings';
 import { refreshPreviews } from './previews';
-import { referenceOf } from './referenceLine';
+import { referenceOf } from '../../trail';
 import { suggestReferences } from './suggestions';
 
 export async function projectOf(request: Request): Promise<Project> {

@@ -1,4 +1,5 @@
 import { findSystem } from '@longheron/formats/crs';
+import { factsOf } from '../../trail';
 import { Dataset, Revision } from '../../database/models';
 
 export interface Suggestion {
@@ -6,10 +7,6 @@ export interface Suggestion {
   name: string;
   vertical: number;
   because: string;
-}
-
-interface Facts {
-  extent: { min: number[]; max: number[]; crs: string | null } | null;
 }
 
 /** ETRS89 / UTM zones exist as EPSG codes for 28 to 38. */
@@ -35,8 +32,9 @@ export async function suggestReferences(projectId: number): Promise<Suggestion[]
   };
   for (const d of await Dataset.findAll({ where: { projectId } })) {
     const revision = d.currentRevisionId ? await Revision.findByPk(d.currentRevisionId) : null;
-    const facts = revision?.content.facts as Facts | undefined;
-    const said = facts?.extent?.crs ?? (revision?.content.crs as string | undefined) ?? null;
+    const facts = revision ? factsOf(revision) : undefined;
+    const stated = revision && 'crs' in revision.content ? revision.content.crs : undefined;
+    const said = facts?.extent?.crs ?? stated ?? null;
     const codes = /(\d{4,5})(?:\+(?:EPSG:)?(\d{4,5}))?/.exec(said ?? '');
     if (d.kind === 'trajectory' && facts?.extent) {
       const { min, max } = facts.extent;

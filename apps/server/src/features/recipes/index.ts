@@ -1,12 +1,13 @@
 import { type Router } from 'express';
-import { type CloudEditEntry, type PastStepsDto, type RecipeDto } from '@longheron/contract/api';
-import { check, ClassifySettings, KeepRecipe, RunRecipe } from '@longheron/contract/requests';
+import { type PastStepsDto, type RecipeDto } from '@longheron/contract/api';
+import { faultOf } from '@longheron/contract/declare';
+import classify from '@longheron/contract/operations/classify';
+import { KeepRecipe, RunRecipe } from '@longheron/contract/requests';
 import { parseRecipe, stepWords, type RecipeStep } from '@longheron/core/cloud';
 import { Dataset, Revision, Run, Style } from '../../database/models';
 import { bodyOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
-import { classifyHow } from '../../jobs/operations';
-import { PLANS } from '../../jobs/plans';
+import { contentOf } from '../../trail';
 import { type Services } from '../../services';
 import { classNamer } from '../classes/kept';
 import { datasetOf } from '../datasets/find';
@@ -15,17 +16,13 @@ import { projectOf } from '../projects';
 
 const KIND = 'recipe';
 
-/** Settings of a classification complete, as the operation of that name checks them. @throws HttpError */
-function classifySettings(given: Record<string, unknown>): Record<string, unknown> {
-  const checked = check(ClassifySettings, given);
-  if ('message' in checked) throw new HttpError(400, checked.message, { code: 'setting', field: checked.field });
-  const said = Object.entries(checked.value).filter(([, v]) => v !== undefined);
-  return { ...PLANS.classify.defaults, ...Object.fromEntries(said) };
-}
-
+/** Steps as somebody sent them. @throws HttpError for settings that the operation would refuse. */
 function stepsOf(json: unknown): RecipeStep[] {
   const steps = parseRecipe(json);
-  for (const s of steps) if (s.kind === 'classify') classifySettings(s.settings);
+  for (const s of steps) {
+    const fault = s.kind === 'classify' ? faultOf(classify, s.settings) : undefined;
+    if (fault) throw new HttpError(400, fault.message, { code: 'setting', field: fault.field });
+  }
   return steps;
 }
 
@@ -33,10 +30,10 @@ function stepsOf(json: unknown): RecipeStep[] {
 async function pastOf(revision: Revision): Promise<PastStepsDto> {
   const steps: RecipeStep[] = [];
   const left: PastStepsDto['left'] = [];
-  const edits = (revision.content.edits as CloudEditEntry[] | undefined) ?? [];
+  const { edits = [] } = contentOf('point-cloud', revision);
   const madeBy = await firstRun(revision);
   if (madeBy?.operation === 'classify') {
-    const { outputDataset: _output, ...settings } = madeBy.settings as Record<string, never>;
+    const { outputDataset: _output, ...settings } = madeBy.settings as { [setting: string]: string | number | boolean };
     steps.push({ kind: 'classify', settings });
   }
   let classified: unknown;
@@ -66,7 +63,7 @@ async function firstRun(revision: Revision): Promise<Run | null> {
 export function recipeRoutes(api: Router, { queue }: Services): void {
   api.get('/recipes', async (_request, response) => {
     const kept = await Style.findAll({ where: { kind: KIND }, order: [['name', 'ASC']] });
-    response.json(kept.map((k) => k.content as unknown as RecipeDto));
+    response.json(kept.map((k) => k.content as RecipeDto));
   });
 
   /** Keeps a recipe under its name; one of the same name is replaced. */
@@ -96,12 +93,9 @@ export function recipeRoutes(api: Router, { queue }: Services): void {
     const body = bodyOf(request, RunRecipe);
     const kept = await Style.findOne({ where: { kind: KIND, name: body.name } });
     if (!kept) throw new HttpError(404, `There is no recipe named ${body.name}.`, { code: 'not-found' });
-    const steps = stepsOf(kept.content.steps);
+    const steps = stepsOf((kept.content as RecipeDto).steps);
     const namer = await classNamer(projectId);
     const words = steps.map((s) => stepWords(s, namer));
-    const classify = Object.fromEntries(
-      steps.flatMap((s, i) => (s.kind === 'classify' ? [[i, classifyHow(classifySettings(s.settings))]] : [])),
-    );
     const items = [];
     for (const id of new Set(body.clouds)) {
       const dataset = await Dataset.findOne({ where: { id, projectId } });
@@ -116,7 +110,7 @@ export function recipeRoutes(api: Router, { queue }: Services): void {
       const settings = { recipe: body.name, batch, outputDataset: Number(dataset.id), cloud: dataset.name };
       const title = `${body.name}: ${dataset.name}`;
       void queue
-        .background(projectId, KIND, title, 'recipe', { cloud, steps, words, classify }, settings)
+        .background(projectId, KIND, title, 'recipe', { cloud, steps, words }, settings)
         .then(async ({ run, result }) => {
           // a recipe that met no point leaves the cloud as it is
           if (result.content.acts === 0) await queue.succeed(run, []);

@@ -1,17 +1,11 @@
 import { Dataset, NoticeRow, Revision, Run, type Project } from '../../database/models';
-import { type ReportData } from '../../report/content';
-import { datasetsOf } from '../datasets/trail';
-
-/** A dataset at one of its revisions. */
-export interface Held {
-  dataset: Dataset;
-  revision: Revision;
-}
+import { type Account } from '@longheron/operations/shared/pages';
+import { datasetsOf, type Held } from '../../trail';
 
 /** The trail of some results. */
 export interface GatheredTrail {
-  trail: ReportData['trail'];
-  notices: ReportData['notices'];
+  trail: Account['trail'];
+  notices: Account['notices'];
   /** Everything behind the results and these themselves, inputs before what depends on them. */
   ordered: Held[];
   label(h: Held | undefined): string;
@@ -37,11 +31,11 @@ export async function gatherTrail(project: Project, roots: Held[]): Promise<Gath
   for (const root of roots) await walk(root);
   const label = (h: Held | undefined) =>
     h ? `${h.dataset.name}, revision ${h.revision.number}` : 'a discarded revision';
-  const trail: ReportData['trail'] = [];
+  const trail: Account['trail'] = [];
   for (const h of ordered) {
     const run = h.revision.runId ? await Run.findByPk(h.revision.runId) : null;
-    const { outputDataset: _slot, ...settings } = (run?.settings ?? {}) as Record<string, unknown>;
-    const content = h.revision.content as { bytes?: number };
+    const { outputDataset: _slot, ...settings } = run?.settings ?? {};
+    const { content } = h.revision;
     const now = states.get(Number(h.dataset.id));
     trail.push({
       name: h.dataset.name,
@@ -50,7 +44,7 @@ export async function gatherTrail(project: Project, roots: Held[]): Promise<Gath
       hash: h.revision.contentHash.toString('hex'),
       madeBy: h.revision.madeBy,
       madeAt: h.revision.createdAt.toISOString().slice(0, 16).replace('T', ' ') + ' UTC',
-      bytes: content.bytes ?? null,
+      bytes: ('bytes' in content ? content.bytes : undefined) ?? null,
       from: h.revision.inputs.map((i) => label(held.get(i.revisionId))),
       settings: h.revision.inputs.length ? settings : null,
       outOfDate:
@@ -68,7 +62,7 @@ export async function gatherTrail(project: Project, roots: Held[]): Promise<Gath
       dataset: names.get(Number(n.datasetId))!,
       severity: n.severity,
       text: n.text,
-      ...(n.detail as { effect?: string; remedy?: string }),
+      ...{ effect: n.detail.effect, remedy: n.detail.remedy },
       state: n.state,
       reason: n.reason,
     }));

@@ -6,13 +6,12 @@ import { StartRun } from '@longheron/contract/requests';
 import { Run } from '../../database/models';
 import { bodyOf, idOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
-import { type JobQueue } from '../../jobs/queue';
 import { type Services } from '../../services';
 import { insideRoots, takeFile, takingIn } from '../files';
 import { projectOf } from '../projects';
-import { datasetsOf } from '../datasets/trail';
+import { datasetsOf } from '../../trail';
 
-function dto(run: Run, queue: JobQueue): RunDto {
+function dto(run: Run, queue: Services['queue']): RunDto {
   const live = queue.state(Number(run.id));
   return {
     id: Number(run.id),
@@ -26,14 +25,14 @@ function dto(run: Run, queue: JobQueue): RunDto {
     startedAt: run.startedAt?.toISOString() ?? null,
     endedAt: run.endedAt?.toISOString() ?? null,
     secondsLeft: live?.secondsLeft ?? null,
-    error: run.error as RunDto['error'],
+    error: run.error,
     log: run.log,
     outputs: run.outputs,
   };
 }
 
 export function runRoutes(api: Router, services: Services): void {
-  const { queue } = services;
+  const { queue, operations } = services;
   api.get('/projects/:projectId/runs', async (request, response) => {
     const project = await projectOf(request);
     const rows = await Run.findAll({ where: { projectId: project.id }, order: [['id', 'DESC']], limit: 100 });
@@ -43,7 +42,7 @@ export function runRoutes(api: Router, services: Services): void {
   api.post('/projects/:projectId/runs', async (request, response) => {
     const project = await projectOf(request);
     const body = bodyOf(request, StartRun);
-    const { run } = await queue.start(
+    const { run } = await operations.start(
       Number(project.id),
       body.operation,
       body.inputs,
@@ -79,8 +78,14 @@ export function runRoutes(api: Router, services: Services): void {
       await takeFile(services, Number(project.id), real, name, !!kept).catch(() => undefined);
       return;
     }
-    const { outputDataset, ...settings } = old.settings as { outputDataset?: number };
-    const { run } = await queue.start(Number(project.id), old.operation, old.inputs, settings, outputDataset);
+    const { outputDataset, ...settings } = old.settings;
+    const { run } = await operations.start(
+      Number(project.id),
+      old.operation,
+      old.inputs,
+      settings,
+      slotOf(outputDataset),
+    );
     response.status(202).json(dto(run, queue));
   });
 
@@ -91,7 +96,7 @@ export function runRoutes(api: Router, services: Services): void {
     const stale = (await datasetsOf(id)).filter((d) => d.outOfDate);
     response.status(202).json({ datasets: stale.length });
     // what it could not start stays out of date; the server goes on
-    bringUpToDate(queue, id).catch((error: unknown) =>
+    bringUpToDate(operations, id).catch((error: unknown) =>
       request.log.error(error, 'not everything was brought up to date'),
     );
   });
@@ -120,8 +125,11 @@ export function runRoutes(api: Router, services: Services): void {
   });
 }
 
+/** The dataset that a job writes, as its settings keep it. */
+const slotOf = (kept: unknown) => (typeof kept === 'number' ? kept : undefined);
+
 /** Reruns each out-of-date dataset with the settings of its last run, inputs before what depends on them. */
-export async function bringUpToDate(queue: JobQueue, projectId: number): Promise<number> {
+export async function bringUpToDate(operations: Services['operations'], projectId: number): Promise<number> {
   let count = 0;
   for (let guard = 0; guard < 50; guard++) {
     const all = await datasetsOf(projectId);
@@ -132,8 +140,8 @@ export async function bringUpToDate(queue: JobQueue, projectId: number): Promise
     if (!next) break;
     const run = await Run.findByPk(next.revision.runId!);
     if (!run) break;
-    const { outputDataset: _old, ...settings } = run.settings as { outputDataset?: number };
-    const started = await queue.start(projectId, run.operation, run.inputs, settings, next.id);
+    const { outputDataset: _old, ...settings } = run.settings;
+    const started = await operations.start(projectId, run.operation, run.inputs, settings, next.id);
     if (!(await started.done)) break;
     count++;
   }

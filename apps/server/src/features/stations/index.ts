@@ -13,7 +13,7 @@ import { SITE_SYSTEM } from '@longheron/site/terrain';
 import { bodyOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
 import { type Services } from '../../services';
-import { datasetOf } from '../datasets/find';
+import { heldOf } from '../datasets/find';
 import { takeFile } from '../files';
 import { projectOf } from '../projects';
 
@@ -28,20 +28,14 @@ interface Span {
 
 /** Span and place of a rover's recording. */
 async function spanOf(request: Request, projectId: number): Promise<Span> {
-  const { dataset, revision } = await datasetOf(request, projectId);
-  const facts = revision.content.facts as {
-    startGps: number;
-    endGps: number;
-    extent: { min: [number, number, number] } | null;
-  };
-  if (dataset.kind !== 'gnss-observations')
-    throw new HttpError(409, 'This dataset holds no GNSS observations.', { code: 'kind' });
+  const refusal = 'This dataset holds no GNSS observations.';
+  const { facts } = (await heldOf(request, projectId, 'gnss-observations', refusal)).content;
   if (!facts.extent)
     throw new Problem('The rover’s file states no position, so no stations near it can be named.', {
       code: 'station-place',
       remedy: 'Export it with its approximate position.',
     });
-  return { startGps: facts.startGps, endGps: facts.endGps, place: facts.extent.min };
+  return { startGps: facts.startGps ?? 0, endGps: facts.endGps ?? 0, place: facts.extent.min };
 }
 
 /** The simulated reference-station service: stations near a session with what they hold, and their observations. */

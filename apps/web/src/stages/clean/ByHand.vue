@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { useEventListener } from '@vueuse/core';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
 import { useOwnClasses } from '../../stores/ownClasses';
 import { useCloudLook } from '../../stores/cloudLook';
 import { useProject } from '../../stores/project';
@@ -15,7 +15,7 @@ import OwnClasses from './OwnClasses.vue';
 import SelectionActs from './SelectionActs.vue';
 
 /** Selecting points by drawing over the views. */
-defineProps<{ dataset: DatasetDto }>();
+defineProps<{ dataset: DatasetOf<'point-cloud'> }>();
 const selection = useSelection();
 const look = useCloudLook();
 const store = useProject();

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
-import { type DatasetDto, type FoundDto } from '@longheron/contract/api';
+import { type DatasetOf, type FoundDto } from '@longheron/contract/api';
 import { FINDERS, type FinderName } from '@longheron/core/cloud';
 import { api } from '../../api/client';
 import { useCloudLook } from '../../stores/cloudLook';
@@ -12,7 +12,7 @@ import Setting from '../../ui/Setting.vue';
 import SelectionActs from './SelectionActs.vue';
 
 /** Finding points by themselves: what is found is selected, to be looked at before anything is done with it. */
-const props = defineProps<{ dataset: DatasetDto }>();
+const props = defineProps<{ dataset: DatasetOf<'point-cloud'> }>();
 const store = useProject();
 const selection = useSelection();
 const look = useCloudLook();

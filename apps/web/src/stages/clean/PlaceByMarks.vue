@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
 import { type Mark } from '@longheron/core/accuracy';
 import { placeByPoints, type PlacingScale } from '@longheron/core/frames';
 import { api } from '../../api/client';
@@ -10,7 +10,7 @@ import Icon from '../../ui/Icon.vue';
 import Num from '../../ui/Num.vue';
 
 /** A cloud in a frame of its own is placed by marks whose points are picked in it. */
-const props = defineProps<{ dataset?: DatasetDto }>();
+const props = defineProps<{ dataset?: DatasetOf<'point-cloud'> }>();
 const store = useProject();
 const look = useCloudLook();
 interface Pair {

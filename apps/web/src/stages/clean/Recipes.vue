@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import { type DatasetDto, type PastStepsDto, type RecipeDto, type RunDto } from '@longheron/contract/api';
+import { type DatasetOf, type PastStepsDto, type RecipeDto, type RunDto } from '@longheron/contract/api';
 import { stepWords } from '@longheron/core/cloud';
 import { api } from '../../api/client';
 import { useProject } from '../../stores/project';
@@ -9,7 +9,7 @@ import Num from '../../ui/Num.vue';
 import { className } from '../../views3d/colouring';
 
 /** What was done to one cloud, kept as steps under a name, and done to others. */
-const props = defineProps<{ dataset?: DatasetDto }>();
+const props = defineProps<{ dataset?: DatasetOf<'point-cloud'> }>();
 const store = useProject();
 const clouds = computed(() => store.ofKind('point-cloud').filter((d) => d.revision.content.index));
 const at = (what: string) => `/projects/${store.project!.id}/${what}`;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useDebounceFn, useEventListener } from '@vueuse/core';
-import { type CloudEditEntry, type DatasetDto, type SelectionCountDto } from '@longheron/contract/api';
+import { type CloudEditEntry, type DatasetOf, type SelectionCountDto } from '@longheron/contract/api';
 import { useOwnClasses } from '../../stores/ownClasses';
 import { api } from '../../api/client';
 import { useActs } from '../../stores/acts';
@@ -13,7 +13,7 @@ import TrailList from '../../ui/TrailList.vue';
 import { className } from '../../views3d/colouring';
 
 /** What is selected of a cloud, counted, and what can be done with it; every act can be undone, and is kept. */
-const props = defineProps<{ dataset: DatasetDto }>();
+const props = defineProps<{ dataset: DatasetOf<'point-cloud'> }>();
 const store = useProject();
 const selection = useSelection();
 watch(

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { ref } from 'vue';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
 import { SMOOTH_DEFAULTS } from '@longheron/core/cloud';
 import { useProject } from '../../stores/project';
 import Setting from '../../ui/Setting.vue';
 
 /** Takes the noise of surfaces out; what is no surface stays. */
-const props = defineProps<{ dataset?: DatasetDto }>();
+const props = defineProps<{ dataset?: DatasetOf<'point-cloud'> }>();
 const store = useProject();
 const settings = ref({ ...SMOOTH_DEFAULTS });
 const start = () => store.run('smooth', { cloud: props.dataset!.id }, { ...settings.value });

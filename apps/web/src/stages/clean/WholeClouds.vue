@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
 import { useProject } from '../../stores/project';
 import Fold from '../../ui/Fold.vue';
 import { systemOf } from '../systems';
@@ -12,11 +12,11 @@ import SmoothCloud from './SmoothCloud.vue';
 import TileDelivery from './TileDelivery.vue';
 
 /** What is done to clouds as a whole: several as one, and one of another system into that of the project. */
-defineProps<{ dataset?: DatasetDto }>();
+defineProps<{ dataset?: DatasetOf<'point-cloud'> }>();
 const store = useProject();
 const clouds = computed(() => store.ofKind('point-cloud').filter((d) => d.revision.content.las));
 const chosen = ref<number[]>([]);
-const pointsOf = (d: DatasetDto) =>
+const pointsOf = (d: DatasetOf<'point-cloud'>) =>
   Object.values((d.revision.content.countsByClass ?? {}) as Record<string, number>).reduce((s, n) => s + n, 0);
 /** Clouds that came as files, such as the tiles of a delivery. */
 const taken = computed(() => clouds.value.filter((d) => d.stage === 'gather').map((d) => d.id));

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch, watchEffect } from 'vue';
+import { isPoints } from '@longheron/contract/kinds/export';
 import { METRES_PER } from '@longheron/core/frames';
 import { ApiError } from '../../api/client';
 import { useProject } from '../../stores/project';
@@ -23,7 +24,6 @@ import HeightsUnderCursor from './HeightsUnderCursor.vue';
 import PointsFile from './PointsFile.vue';
 import ProductList from './ProductList.vue';
 import ReportPanel from './ReportPanel.vue';
-import { type SurfaceContent } from './content';
 
 const store = useProject();
 const view = useView();
@@ -35,10 +35,16 @@ const chosen = computed(
   () => products.value.find((d) => d.id === view.selectedDataset.deliver) ?? store.latest('surface'),
 );
 const surface = computed(() => (chosen.value?.kind === 'surface' ? chosen.value : store.latest('surface')));
-const content = computed(() => surface.value?.revision.content as SurfaceContent | undefined);
+const content = computed(() => surface.value?.revision.content);
+const points = computed(() => {
+  const dataset = chosen.value;
+  if (dataset?.kind !== 'export') return undefined;
+  const { content } = dataset.revision;
+  return isPoints(content) ? { dataset, content } : undefined;
+});
 const cloudOf = computed(() => {
   const id = surface.value?.revision.inputs.find((i) => i.role === 'cloud')?.datasetId;
-  return store.datasets.find((d) => d.id === id) ?? store.latest('point-cloud', 'clean');
+  return store.ofKind('point-cloud').find((d) => d.id === id) ?? store.latest('point-cloud', 'clean');
 });
 watchEffect(() => (view.active = chosen.value?.id ?? null));
 const shown = ref<'terrain' | 'highest' | 'above'>('terrain');
@@ -257,7 +263,7 @@ const inUnit = (m: number) => m / METRES_PER[store.project?.reference?.unit ?? '
           >
         </div>
       </el-form>
-      <PointsFile v-if="chosen?.kind === 'export'" :dataset="chosen" />
+      <PointsFile v-if="points" :dataset="points.dataset" :content="points.content" />
       <TrailList v-if="chosen" :dataset="chosen" />
       <DiscardButton v-if="chosen" :dataset="chosen" :label="`Discard ${chosen.name}`" />
     </template>

@@ -3,7 +3,7 @@ import { computed, shallowRef, watch } from 'vue';
 import { useView } from '../../stores/view';
 import Num from '../../ui/Num.vue';
 import { useUnits } from '../../ui/units';
-import { type SurfaceContent } from './content';
+import { type Content as SurfaceContent } from '@longheron/contract/kinds/surface';
 
 /** Heights of every surface under the cursor of the map, and their difference. */
 const props = defineProps<{ content?: SurfaceContent }>();

@@ -1,34 +1,28 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
+import { type PointsContent } from '@longheron/contract/kinds/export';
 import { useProject } from '../../stores/project';
 import { bytesText } from '../../ui/format';
 import Num from '../../ui/Num.vue';
 
 /** Points written to a file: how many, and what was left out and why. */
-const props = defineProps<{ dataset: DatasetDto }>();
+const props = defineProps<{ dataset: DatasetOf<'export'>; content: PointsContent }>();
 const store = useProject();
-interface Piece {
-  name: string;
-  bytes: number;
-  own: number;
-  neighbours: number;
-}
-const NAMES: Record<string, string> = {
+const NAMES: Record<PointsContent['format'], string> = {
   las: 'LAS 1.4',
   laz: 'LAZ',
   ply: 'PLY, binary',
   'ply-text': 'PLY, text',
   csv: 'CSV',
 };
-const content = computed(() => props.dataset.revision.content);
-const pieces = computed(() => (content.value.pieces ?? []) as Piece[]);
+const pieces = computed(() => props.content.pieces ?? []);
 const bytes = computed(() =>
-  pieces.value.length ? pieces.value.reduce((sum, p) => sum + p.bytes, 0) : Number(content.value.bytes),
+  pieces.value.length ? pieces.value.reduce((sum, p) => sum + p.bytes, 0) : (props.content.bytes ?? 0),
 );
-const format = computed(() => NAMES[String(content.value.format ?? 'las')]);
-const lost = computed(() => (content.value.lost ?? []) as string[]);
-const f = computed(() => props.dataset.revision.content.figures as Record<string, number>);
+const format = computed(() => NAMES[props.content.format ?? 'las']);
+const lost = computed(() => props.content.lost ?? []);
+const f = computed(() => props.content.figures);
 </script>
 
 <template>
@@ -76,11 +70,7 @@ const f = computed(() => props.dataset.revision.content.figures as Record<string
           </tr>
         </thead>
         <tbody>
-          <tr
-            v-for="p in pieces"
-            :key="p.name"
-            :class="{ over: content.cap && p.own + p.neighbours > Number(content.cap) }"
-          >
+          <tr v-for="p in pieces" :key="p.name" :class="{ over: content.cap && p.own + p.neighbours > content.cap }">
             <td class="mono">{{ p.name.replaceAll('_', ' ') }}</td>
             <td><Num :value="p.own" /></td>
             <td v-if="content.split === 'tiles'"><Num :value="p.neighbours" /></td>
@@ -90,7 +80,7 @@ const f = computed(() => props.dataset.revision.content.figures as Record<string
       </table>
     </div>
     <p v-if="content.split === 'tiles'" class="soft">
-      A tile is named by its lower left corner and its edge. Most points allowed: <Num :value="Number(content.cap)" />.
+      A tile is named by its lower left corner and its edge. Most points allowed: <Num :value="content.cap" />.
     </p>
   </section>
 </template>

@@ -3,24 +3,14 @@ import { computed } from 'vue';
 import { type DatasetDto } from '@longheron/contract/api';
 import { useProject } from '../../stores/project';
 import { bytesText } from '../../ui/format';
-import { type SurfaceContent } from './content';
+import surface, { SURFACE_FILES, type Content as SurfaceContent } from '@longheron/contract/kinds/surface';
 
 const props = defineProps<{ dataset: DatasetDto; content: SurfaceContent }>();
 const store = useProject();
-const NAMES: Array<[string, string]> = [
-  ['geotiff', 'Terrain grid, GeoTIFF'],
-  ['asciiGrid', 'Terrain grid, ASCII grid'],
-  ['highestTiff', 'Surface grid (highest point), GeoTIFF'],
-  ['aboveTiff', 'Height above ground, GeoTIFF'],
-  ['landXml', 'TIN, LandXML 1.2'],
-  ['landXmlPoints', 'TIN with source points, LandXML 1.2'],
-  ['contoursGeoJson', 'Contours, GeoJSON'],
-  ['contoursDxf', 'Contours, DXF'],
-];
 const rows = computed(() =>
-  NAMES.flatMap(([key, name]) => {
+  SURFACE_FILES.flatMap((key) => {
     const e = props.content.exports[key];
-    return e ? [{ key, name, bytes: e.bytes }] : [];
+    return e ? [{ key, name: surface.exports[key].label, bytes: e.bytes }] : [];
   }),
 );
 </script>

@@ -1,16 +1,14 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { check, MarkColumns } from '@longheron/contract/requests';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
 import { api } from '../../api/client';
 import { useProject } from '../../stores/project';
 
 /** Gives the columns of a foreign table their meaning, with a preview of what that makes of its rows. */
-const props = defineProps<{ dataset: DatasetDto }>();
+const props = defineProps<{ dataset: DatasetOf<'table' | 'marks'> }>();
 const store = useProject();
-const table = computed(
-  () => props.dataset.revision.content.table as { header: string[]; rows: string[][]; count: number } | undefined,
-);
+const table = computed(() => props.dataset.revision.content.table);
 type Key = 'name' | 'easting' | 'northing' | 'height' | 'role' | 'sdH' | 'note';
 const ROWS: Array<[Key, string, boolean]> = [
   ['name', 'Name', true],
@@ -29,7 +27,7 @@ const message = ref('');
 watch(
   () => props.dataset.id,
   () => {
-    const guess = props.dataset.revision.content.mapping as (Record<Key, number> & { decimalComma: boolean }) | null;
+    const guess = props.dataset.revision.content.mapping;
     columns.value = {};
     for (const [key] of ROWS) if (guess?.[key] !== undefined) columns.value[key] = guess[key];
     decimalComma.value =

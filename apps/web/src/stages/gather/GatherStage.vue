@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed, ref, watchEffect } from 'vue';
-import { COUNT_NOUNS, type DatasetDto } from '@longheron/contract/api';
+import { factsOf, isOf, type DatasetDto } from '@longheron/contract/api';
+import { KINDS, kindName } from '@longheron/contract/kinds';
 import { formatGps } from '@longheron/core/time';
 import { useProject } from '../../stores/project';
 import { useView } from '../../stores/view';
 import MapView from '../../map/MapView.vue';
-import { bytesText, KIND_NAMES } from '../../ui/format';
+import { bytesText } from '../../ui/format';
 import DiscardButton from '../../ui/DiscardButton.vue';
 import FigureText from '../../ui/FigureText.vue';
 import DatasetCard from '../../ui/DatasetCard.vue';
@@ -21,17 +22,6 @@ import FromLibrary from './FromLibrary.vue';
 import MountingForm from './MountingForm.vue';
 import SessionSheet from './SessionSheet.vue';
 
-interface Facts {
-  kind: string;
-  startGps: number | null;
-  endGps: number | null;
-  count: number;
-  rateHz: number | null;
-  gaps: unknown[];
-  bytes: number;
-  details: Array<[string, string]>;
-  extent: { min: number[]; max: number[]; crs: string | null } | null;
-}
 const store = useProject();
 const view = useView();
 const { path, marks } = useMapData();
@@ -41,7 +31,19 @@ const files = computed(() =>
 const chosen = computed<DatasetDto | undefined>(
   () => files.value.find((d) => d.id === view.selectedDataset.gather) ?? files.value[0],
 );
-const facts = computed(() => chosen.value?.revision.content.facts as Facts | undefined);
+const facts = computed(() => factsOf(chosen.value));
+const object = computed(() => {
+  const content = chosen.value?.revision.content;
+  return content && 'object' in content ? (content.object ?? '') : '';
+});
+const asTable = computed(() => {
+  const d = chosen.value;
+  return d && (isOf(d, 'table') || isOf(d, 'marks')) && d.revision.content.table ? d : undefined;
+});
+const asPointText = computed(() => {
+  const d = chosen.value;
+  return d && isOf(d, 'point-cloud') && d.revision.content.pointText ? d : undefined;
+});
 const adding = ref(false);
 const typing = ref(false);
 const library = ref(false);
@@ -49,16 +51,16 @@ const library = ref(false);
 const RECORDED = ['gnss-observations', 'inertial', 'laser-returns'];
 watchEffect(() => (view.active = chosen.value?.id ?? null));
 const figureOf = (d: DatasetDto) => {
-  const table = d.kind === 'table' ? (d.revision.content.table as { count: number } | undefined) : undefined;
-  if (table) return `${table.count} rows, ${bytesText(Number(d.revision.content.bytes))}`;
-  const f = d.revision.content.facts as Facts | undefined;
-  return f ? `${f.count} ${COUNT_NOUNS[f.kind] ?? 'points'}, ${bytesText(f.bytes)}` : '';
+  if (d.kind === 'table' && d.revision.content.table)
+    return `${d.revision.content.table.count} rows, ${bytesText(d.revision.content.bytes)}`;
+  const f = factsOf(d);
+  return f ? `${f.count} ${KINDS[d.kind].counts}, ${bytesText(f.bytes)}` : '';
 };
 const display = computed(() => store.project?.reference?.time ?? 'gps');
 const notices = computed(() => store.notices.filter((n) => n.datasetId === chosen.value?.id));
 const extents = computed(() =>
   files.value.flatMap((d) => {
-    const f = d.revision.content.facts as Facts | undefined;
+    const f = factsOf(d);
     return f?.kind === 'point-cloud' && f.extent
       ? [
           {
@@ -104,7 +106,7 @@ const extents = computed(() =>
       <template v-if="chosen && facts">
         <h2 class="wrap">{{ chosen.name }}</h2>
         <p class="soft">
-          {{ KIND_NAMES[chosen.kind] }}, {{ chosen.stage === 'gather' ? 'recognised by content' : 'made in Position' }}
+          {{ kindName(chosen.kind) }}, {{ chosen.stage === 'gather' ? 'recognised by content' : 'made in Position' }}
         </p>
         <table class="facts">
           <tbody>
@@ -138,9 +140,7 @@ const extents = computed(() =>
             </tr>
             <tr>
               <td>SHA-256</td>
-              <td class="mono" :title="String(chosen.revision.content.object)">
-                {{ String(chosen.revision.content.object).slice(0, 16) }}…
-              </td>
+              <td class="mono" :title="object">{{ object.slice(0, 16) }}…</td>
             </tr>
           </tbody>
         </table>
@@ -164,8 +164,8 @@ const extents = computed(() =>
           >Answer notices</el-button
         >
         <SessionSheet v-if="RECORDED.includes(chosen.kind)" :dataset="chosen" />
-        <ColumnMapping v-if="chosen.revision.content.table" :dataset="chosen" />
-        <PointTextColumns v-if="chosen.revision.content.pointText" :dataset="chosen" />
+        <ColumnMapping v-if="asTable" :dataset="asTable" />
+        <PointTextColumns v-if="asPointText" :dataset="asPointText" />
         <MarksTable v-if="chosen.kind === 'marks'" :dataset="chosen" />
         <MountingForm v-if="chosen.kind === 'mounting'" :dataset="chosen" />
         <TrailList :dataset="chosen" />

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { type Mark } from '@longheron/core/accuracy';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
 import { api } from '../../api/client';
 import { useProject } from '../../stores/project';
 import { useView } from '../../stores/view';
@@ -9,7 +9,7 @@ import Num from '../../ui/Num.vue';
 import { useUnits } from '../../ui/units';
 import RolesPanel from './RolesPanel.vue';
 
-const props = defineProps<{ dataset: DatasetDto }>();
+const props = defineProps<{ dataset: DatasetOf<'marks'> }>();
 const store = useProject();
 const view = useView();
 const { length } = useUnits();

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { parseMounting } from '@longheron/core/frames';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
 import { api } from '../../api/client';
 import { useProject } from '../../stores/project';
 import MountingLibrary from './MountingLibrary.vue';
@@ -23,7 +23,7 @@ interface Sensor {
   calibrated_on?: string | null;
   serviced_on?: string | null;
 }
-const props = defineProps<{ dataset: DatasetDto }>();
+const props = defineProps<{ dataset: DatasetOf<'mounting'> }>();
 const store = useProject();
 interface Antenna {
   lever_arm_m: [number, number, number];

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue';
 import { mountingToJson, parseMounting } from '@longheron/core/frames';
-import { type DatasetDto, type PlatformDto } from '@longheron/contract/api';
+import { type DatasetOf, type PlatformDto } from '@longheron/contract/api';
 import { api } from '../../api/client';
 import { useProject } from '../../stores/project';
 
 /** Keeps the mounting in the library of vehicles, where every project finds it. */
-const props = defineProps<{ dataset: DatasetDto; dirty: boolean }>();
+const props = defineProps<{ dataset: DatasetOf<'mounting'>; dirty: boolean }>();
 const store = useProject();
 const kept = ref<PlatformDto[]>([]);
 const form = ref({ name: '', note: '' });

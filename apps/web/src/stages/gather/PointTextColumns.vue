@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { check, PointTextColumns } from '@longheron/contract/requests';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
 import { api } from '../../api/client';
 import { useProject } from '../../stores/project';
 
 /** What the columns of a text of points were taken to hold, and another reading of them. */
-const props = defineProps<{ dataset: DatasetDto }>();
+const props = defineProps<{ dataset: DatasetOf<'point-cloud'> }>();
 const store = useProject();
 type Key = 'x' | 'y' | 'z' | 'intensity' | 'red' | 'green' | 'blue' | 'classification' | 'source' | 'time';
 const ROWS: Array<[Key, string, boolean]> = [

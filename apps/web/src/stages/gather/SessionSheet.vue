@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { useDebounceFn } from '@vueuse/core';
-import { type DatasetDto } from '@longheron/contract/api';
+import { factsOf, type DatasetDto } from '@longheron/contract/api';
 import { api } from '../../api/client';
 import { useProject } from '../../stores/project';
 
@@ -16,7 +16,7 @@ const loaded = ref(0);
 const at = () => `/projects/${store.project!.id}/datasets/${props.dataset.id}/sheet`;
 /** What the file's header says already. */
 function fromHeader(): typeof EMPTY {
-  const { details } = props.dataset.revision.content.facts as { details: Array<[string, string]> };
+  const details = factsOf(props.dataset)?.details ?? [];
   const said = (key: string) => {
     const text = details.find(([k]) => k === key)?.[1].trim() ?? '';
     return /^not (named|said)$/.test(text) ? '' : text.replace(/ +/g, ' ');

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch, watchEffect } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetDto, factsOf } from '@longheron/contract/api';
 import { useProject } from '../../stores/project';
 import { useView } from '../../stores/view';
 import { LIMIT_DEFAULTS, type ReturnLimits } from '@longheron/core/laser';
@@ -95,11 +95,10 @@ const LIMITS: Array<{
 /** The chosen mounting while it knows the scanners of the returns, else the latest that does, else the latest. */
 function mountingFor(returns: DatasetDto[], chosen: number): number {
   const wanted = returns.flatMap((d) => {
-    const { details } = (d.revision.content.facts ?? { details: [] }) as { details: Array<[string, string]> };
-    return details.filter(([key]) => key === 'Sensor').map(([, name]) => name);
+    return (factsOf(d)?.details ?? []).filter(([key]) => key === 'Sensor').map(([, name]) => name);
   });
   const able = store.ofKind('mounting').filter((d) => {
-    const { sensors } = (d.revision.content.mounting ?? {}) as { sensors?: object };
+    const { sensors } = d.revision.content.mounting;
     return wanted.every((name) => sensors && name in sensors);
   });
   const best = able.find((d) => d.id === chosen) ?? able.at(-1);
@@ -225,7 +224,7 @@ const stripsS = computed(() => (figures.value?.strips ?? []).reduce((sum, s) => 
       <Readiness
         :returns="store.ofKind('laser-returns').filter((d) => form.returns.includes(d.id))"
         :trajectory="store.datasets.find((d) => d.id === form.trajectory)"
-        :mounting="store.datasets.find((d) => d.id === form.mounting)"
+        :mounting="store.ofKind('mounting').find((d) => d.id === form.mounting)"
       />
       <el-form novalidate label-position="top" @submit.prevent="make">
         <el-form-item label="Trajectory"

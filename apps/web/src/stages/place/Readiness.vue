@@ -2,16 +2,10 @@
 import { computed } from 'vue';
 import { calibrationFindings, parseMounting } from '@longheron/core/frames';
 import { unixFromGps } from '@longheron/core/time';
-import { type DatasetDto } from '@longheron/contract/api';
+import { factsOf, type DatasetDto, type DatasetOf } from '@longheron/contract/api';
 
 /** Whether each recording can be placed: ready, to be looked at, or missing something. */
-const props = defineProps<{ returns: DatasetDto[]; trajectory?: DatasetDto; mounting?: DatasetDto }>();
-interface Facts {
-  startGps: number | null;
-  endGps: number | null;
-  details: Array<[string, string]>;
-}
-const factsOf = (d?: DatasetDto) => d?.revision.content.facts as Facts | undefined;
+const props = defineProps<{ returns: DatasetDto[]; trajectory?: DatasetDto; mounting?: DatasetOf<'mounting'> }>();
 const mounted = computed(() => {
   const m = props.mounting?.revision.content.mounting;
   return m ? parseMounting(m).sensors : {};

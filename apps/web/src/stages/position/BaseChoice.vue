@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import { computed, watch } from 'vue';
 import { costOfDistance, rankBases, type RankedBase } from '@longheron/core/gnss';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
 import Num from '../../ui/Num.vue';
 import StationsNearby from './StationsNearby.vue';
 
 /** The recordings that may serve as base, by distance, the one to take and why; and where to get others. */
 const base = defineModel<number>({ required: true });
-const props = defineProps<{ rover: DatasetDto | undefined; others: DatasetDto[] }>();
+const props = defineProps<{
+  rover: DatasetOf<'gnss-observations'> | undefined;
+  others: DatasetOf<'gnss-observations'>[];
+}>();
 
 interface Facts {
   startGps: number;
@@ -17,7 +20,7 @@ interface Facts {
   extent: { min: [number, number, number] } | null;
   details: Array<[string, string]>;
 }
-const factsOf = (d: DatasetDto) => d.revision.content.facts as Facts;
+const factsOf = (d: DatasetOf<'gnss-observations'>) => d.revision.content.facts as Facts;
 const detail = (f: Facts, key: string) => f.details.find(([k]) => k === key)?.[1].trim() ?? '';
 const choice = computed(() => {
   if (!props.rover) return { ranked: [] as RankedBase[], reason: '', proposed: undefined };

@@ -11,7 +11,7 @@ export function verticalOf(f: { slantM: number | undefined; rimRadiusM: number; 
 import { computed } from 'vue';
 import { formatAngle, geodeticToEcef, GRS80, DEG, parseAngle, toEtrs89 } from '@longheron/core/frames';
 import { type Mark } from '@longheron/core/accuracy';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetDto, factsOf } from '@longheron/contract/api';
 import { useProject } from '../../stores/project';
 import Num from '../../ui/Num.vue';
 import NumberField from '../../ui/NumberField.vue';
@@ -59,11 +59,7 @@ const markKey = computed({
   },
 });
 const onMark = computed(() => choices.value.find((c) => c.key === markKey.value)?.mark);
-const facts = computed(
-  () =>
-    props.base?.revision.content.facts as
-      { extent: { min: [number, number, number] } | null; details: Array<[string, string]> } | undefined,
-);
+const facts = computed(() => factsOf(props.base));
 const header = computed(() => facts.value?.extent?.min);
 const headerHeight = computed(
   () => facts.value?.details.find(([k]) => k === 'Antenna height')?.[1].split(',')[0] ?? 'not stated',

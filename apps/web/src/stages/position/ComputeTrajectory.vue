@@ -1,24 +1,19 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
 import { useProject } from '../../stores/project';
 import DatasetChoice from '../../ui/DatasetChoice.vue';
 import GnssOptions, { type GnssOptionsForm } from './GnssOptions.vue';
 import { parseAngle } from '@longheron/core/frames';
 import { inertialDefaults } from '@longheron/core/inertial';
-import { mountingFor, overlapShare, platformOf } from './receivers';
+import { mountingFor, overlapShare, platformOf, recorded } from './receivers';
 import BasePosition, { verticalOf, type BasePositionForm } from './BasePosition.vue';
 import BaseChoice from './BaseChoice.vue';
 import InertialChoice, { type InertialForm } from './InertialChoice.vue';
 
 /** Chooses rover, base, navigation and inertial data, and computes the trajectory. */
-const props = defineProps<{ satellites: string[]; dataset?: DatasetDto }>();
+const props = defineProps<{ satellites: string[]; dataset?: DatasetOf<'trajectory'> }>();
 const store = useProject();
-interface Facts {
-  startGps: number;
-  endGps: number;
-  rateHz: number | null;
-}
 const observations = computed(() => store.ofKind('gnss-observations'));
 const navigations = computed(() => store.ofKind('gnss-navigation'));
 const precise = computed(() => store.ofKind('gnss-orbits'));
@@ -29,7 +24,6 @@ const mountings = computed(() => store.ofKind('mounting'));
 const target = computed(() =>
   props.dataset?.stage === 'position' && !props.dataset.revision.content.joined ? props.dataset : undefined,
 );
-const factsOf = (d: DatasetDto | undefined) => d?.revision.content.facts as Facts | undefined;
 const form = ref({
   rover: 0,
   base: 0,
@@ -70,7 +64,7 @@ watch(
   () => store.datasets,
   () => {
     // the receiver that observes more often is the one that moves
-    const byRate = [...observations.value].sort((a, b) => (factsOf(b)?.rateHz ?? 0) - (factsOf(a)?.rateHz ?? 0));
+    const byRate = [...observations.value].sort((a, b) => (recorded(b)?.rateHz ?? 0) - (recorded(a)?.rateHz ?? 0));
     form.value.rover ||= byRate[0]?.id ?? 0;
     unit.value.mounting ||= mountings.value[0]?.id ?? 0;
   },
@@ -90,8 +84,8 @@ for (const [role, list] of [
 watch(
   () => form.value.rover,
   (id) => {
-    const rover = factsOf(observations.value.find((d) => d.id === id));
-    const found = rover && units.value.find((u) => overlapShare(rover, factsOf(u)!) > 0.5);
+    const rover = observations.value.find((d) => d.id === id);
+    const found = rover && units.value.find((u) => overlapShare(recorded(rover), recorded(u)) > 0.5);
     unit.value.inertial = found?.id ?? 0;
     if (!found) return;
     unit.value.mounting = mountingFor(mountings.value, found.name);
@@ -102,7 +96,7 @@ watch(
   { immediate: true },
 );
 /** What a trajectory was computed with stands in the form, to be changed. */
-function fillFrom(dataset: DatasetDto | undefined): void {
+function fillFrom(dataset: DatasetOf<'trajectory'> | undefined): void {
   const made = dataset && store.runs.find((r) => r.operation === 'position' && r.outputs.includes(dataset.id));
   if (!made || !dataset) return;
   const ids = (role: string) => dataset.revision.inputs.filter((i) => i.role === role).map((i) => i.datasetId);
@@ -146,9 +140,10 @@ watch(
 );
 /** Share of the rover's span that the base covers. */
 const cover = computed(() => {
-  const of = (id: number) => factsOf(observations.value.find((d) => d.id === id));
-  const [r, b] = [of(form.value.rover), of(form.value.base)];
-  if (!r || !b) return null;
+  const of = (id: number) => observations.value.find((d) => d.id === id);
+  const [rover, base] = [of(form.value.rover), of(form.value.base)];
+  if (!rover || !base) return null;
+  const [r, b] = [recorded(rover), recorded(base)];
   return Math.max(0, Math.min(r.endGps, b.endGps) - Math.max(r.startGps, b.startGps)) / (r.endGps - r.startGps);
 });
 /** The typed position, undefined while it cannot be read. */

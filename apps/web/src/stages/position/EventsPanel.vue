@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue';
 import { ElMessageBox } from 'element-plus';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
 import { formatGps, unixFromGps } from '@longheron/core/time';
 import { objectJson } from '../../api/client';
 import { uploadText } from '../../api/upload';
@@ -44,15 +44,12 @@ const view = useView();
 const { length } = useUnits();
 const results = computed(() => store.ofKind('positions'));
 const result = computed(() => results.value.at(-1));
-const figures = computed(
-  () => result.value?.revision.content.figures as Record<string, number | string | null> | undefined,
-);
+const figures = computed(() => result.value?.revision.content.figures);
 const lists = computed(() => store.ofKind('events'));
 const photos = computed(() => store.ofKind('photos'));
 const mountings = computed(() => store.ofKind('mounting'));
 const trajectories = computed(() => store.ofKind('trajectory'));
-const hasSensors = (d: DatasetDto) =>
-  Object.keys((d.revision.content.mounting as { sensors?: object } | undefined)?.sensors ?? {}).length > 0;
+const hasSensors = (d: DatasetOf<'mounting'>) => Object.keys(d.revision.content.mounting.sensors ?? {}).length > 0;
 let offered = false;
 const form = ref({
   events: 0,

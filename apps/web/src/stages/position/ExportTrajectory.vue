@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { isPoints } from '@longheron/contract/kinds/export';
 import { computed, ref, watch } from 'vue';
 import { type DatasetDto } from '@longheron/contract/api';
 import { useProject } from '../../stores/project';
@@ -20,7 +21,11 @@ watch(
 const files = computed(() =>
   store
     .ofKind('export', 'position')
-    .filter((d) => d.revision.inputs.some((i) => i.role === 'trajectory' && i.datasetId === props.dataset.id)),
+    .filter((d) => d.revision.inputs.some((i) => i.role === 'trajectory' && i.datasetId === props.dataset.id))
+    .flatMap((d) => {
+      const c = d.revision.content;
+      return isPoints(c) ? [] : [{ d, c }];
+    }),
 );
 const crsNow = computed(() => {
   const r = reference.value;
@@ -30,7 +35,7 @@ const busy = computed(() => store.running.some((r) => r.operation === 'handover'
 function write(): void {
   const { plan, heights, geoid, rateHz } = form.value;
   // one file of each kind: written again it gets a new revision
-  const same = files.value.find(({ revision: { content: c } }) => {
+  const same = files.value.find(({ c }) => {
     const alike = c.plan === plan && c.kindOfHeight === heights && (c.rateHz ?? 0) === rateHz;
     return alike && c.crs === crsNow.value;
   });
@@ -38,7 +43,7 @@ function write(): void {
     'handover',
     { trajectory: props.dataset.id, ...(heights === 'geoid' ? { geoid } : {}) },
     { plan, heights, ...(rateHz ? { rateHz } : {}) },
-    same?.id,
+    same?.d.id,
   );
 }
 </script>
@@ -72,15 +77,13 @@ function write(): void {
     ><el-button size="small" :loading="busy" @click="write">Write it</el-button>
   </div>
   <p v-if="geoids.length === 0" class="soft">For another geoid take a grid in, GTX or GeoTIFF, in the stage Gather.</p>
-  <template v-for="d in files" :key="d.id">
+  <template v-for="{ d, c } in files" :key="d.id">
     <p class="file">
       <a :href="`/api/projects/${store.project!.id}/datasets/${d.id}/export/trajectory`">{{ d.name }}, CSV</a>
-      <Num :value="d.revision.content.rows as number" unit="rows" /><br />
+      <Num :value="c.rows" unit="rows" /><br />
       <span class="soft"
-        >{{ d.revision.content.plan === 'grid' ? 'easting, northing' : 'latitude, longitude' }}; heights
-        {{ d.revision.content.heights
-        }}<template v-if="d.revision.content.undulationM"
-          >, N = <Num :value="d.revision.content.undulationM as number" :digits="3" unit="m" /></template
+        >{{ c.plan === 'grid' ? 'easting, northing' : 'latitude, longitude' }}; heights {{ c.heights
+        }}<template v-if="c.undulationM">, N = <Num :value="c.undulationM" :digits="3" unit="m" /></template
       ></span>
     </p>
     <OutOfDate :dataset="d" />

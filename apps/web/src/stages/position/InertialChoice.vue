@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, watch } from 'vue';
 import { type Platform } from '@longheron/core/inertial';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetDto, type DatasetOf } from '@longheron/contract/api';
 import DatasetChoice from '../../ui/DatasetChoice.vue';
 import Setting from '../../ui/Setting.vue';
 
@@ -17,7 +17,7 @@ export interface InertialForm {
   noSlip: boolean;
 }
 const form = defineModel<InertialForm>({ required: true });
-const props = defineProps<{ units: DatasetDto[]; mountings: DatasetDto[] }>();
+const props = defineProps<{ units: DatasetDto[]; mountings: Array<DatasetOf<'mounting'>> }>();
 const NAMES: Record<Platform, string> = {
   vehicle: 'land vehicle',
   aircraft: 'aircraft',
@@ -26,8 +26,7 @@ const NAMES: Record<Platform, string> = {
 };
 /** The antenna as the chosen mounting has it. */
 const antenna = computed(() => {
-  const m = props.mountings.find((d) => d.id === form.value.mounting)?.revision.content.mounting as
-    { gnss?: { lever_arm_m?: number[]; lever_arm_sd_m?: number } } | undefined;
+  const m = props.mountings.find((d) => d.id === form.value.mounting)?.revision.content.mounting;
   return m?.gnss;
 });
 const arm = computed(() => antenna.value?.lever_arm_m);

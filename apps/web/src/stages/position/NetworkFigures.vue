@@ -3,7 +3,8 @@ import { computed } from 'vue';
 import { useView } from '../../stores/view';
 import Num from '../../ui/Num.vue';
 import { useUnits } from '../../ui/units';
-import { TEST_LIMIT, verdict, type NetworkContent } from './network';
+import { type NetworkContent } from '@longheron/contract/kinds/parts/network';
+import { TEST_LIMIT, verdict } from './network';
 
 /** An adjusted network: points, observations with their residuals, loops. */
 const props = defineProps<{ network: NetworkContent; scale: number }>();
@@ -86,7 +87,9 @@ const sure = (test: number | null) =>
         <td :class="o.kind === 'vector' && o.solution !== 'fixed' ? 'state warn' : ''" :title="used(o)">
           {{ KINDS[o.kind] || o.solution }}
         </td>
-        <td class="r mono" :title="`1 SD ${o.sdM.map(mm).join(' ')} mm`">{{ o.residualM.map(mm).join(' ') }}</td>
+        <td class="r mono" :title="o.sdM ? `1 SD ${o.sdM.map(mm).join(' ')} mm` : undefined">
+          {{ o.residualM.map(mm).join(' ') }}
+        </td>
         <td class="r mono" :class="(o.test ?? 0) > TEST_LIMIT ? 'state warn' : ''" :title="sure(o.test)">
           {{ o.test === null ? '–' : o.test.toFixed(1) }}
         </td>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch, watchEffect } from 'vue';
 import { type Mark } from '@longheron/core/accuracy';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetDto, factsOf } from '@longheron/contract/api';
 import { type MapShape } from '../../map/shapes';
 import { useProject } from '../../stores/project';
 import DatasetChoice from '../../ui/DatasetChoice.vue';
@@ -10,7 +10,6 @@ import NumberField from '../../ui/NumberField.vue';
 import OutOfDate from '../../ui/OutOfDate.vue';
 import TrailList from '../../ui/TrailList.vue';
 import { markerOf, networkOf, networkShapes, seemAtRest } from './network';
-import { type GnssFacts } from './receivers';
 import NetworkFigures from './NetworkFigures.vue';
 import StationsNearby from './StationsNearby.vue';
 
@@ -67,7 +66,7 @@ watch(
 /** A receiver far from the session is a station whose header states surveyed coordinates; one's own is to be found. */
 const APART_M = 1500;
 function standsApart(d: DatasetDto): boolean {
-  const place = (r: DatasetDto) => (r.revision.content.facts as GnssFacts).extent?.min;
+  const place = (r: DatasetDto) => factsOf(r)?.extent?.min;
   const here = place(d);
   const moving = recordings.value.filter((r) => !atRest.value.includes(r));
   const [other] = (moving.length ? moving : recordings.value.filter((r) => r !== d)).map(place);

@@ -1,19 +1,18 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetDto, type DatasetOf } from '@longheron/contract/api';
 import { inertialDefaults, PLATFORMS, type Platform } from '@longheron/core/inertial';
 import { formatGps } from '@longheron/core/time';
 import { useProject } from '../../stores/project';
 import Num from '../../ui/Num.vue';
-import { mountingFor, overlapShare, platformOf, proposedBase, type GnssFacts } from './receivers';
+import { mountingFor, overlapShare, platformOf, proposedBase, recorded } from './receivers';
 
 /** Every session of a moving receiver, computed in one go with a base each; and several made into one. */
 const store = useProject();
 const display = computed(() => store.project?.reference?.time ?? 'gps');
-const factsOf = (d: DatasetDto) => d.revision.content.facts as GnssFacts;
 const observations = computed(() => store.ofKind('gnss-observations'));
 const detail = (d: DatasetDto, key: string) =>
-  factsOf(d)
+  recorded(d)
     .details.find(([k]) => k === key)?.[1]
     .trim() ?? '';
 const computedOnes = computed(() => store.ofKind('trajectory', 'position'));
@@ -37,7 +36,7 @@ const rows = computed(() =>
       const others = bases.value.filter((o) => o.id !== d.id);
       const proposal = proposedBase(d, others);
       const base = chosenBase.value[d.id] ?? proposal ?? 0;
-      const unit = store.ofKind('inertial').find((u) => overlapShare(factsOf(d), factsOf(u)) > 0.5);
+      const unit = store.ofKind('inertial').find((u) => overlapShare(recorded(d), recorded(u)) > 0.5);
       const mounting = chosenMounting.value[d.id] ?? mountingFor(mountings.value, unit?.name ?? d.name);
       const platform = chosenPlatform.value[d.id] ?? platformOf(d.name);
       const made = store
@@ -47,7 +46,13 @@ const rows = computed(() =>
     }),
 );
 const picked = ref<number[]>([]);
-const figures = (t: DatasetDto | undefined) => t?.revision.content.figures as Record<string, number> | undefined;
+/** Share fixed, and 1 SD in plan and height, of a computed one. */
+const quality = (t: DatasetOf<'trajectory'> | undefined) => {
+  const f = t?.revision.content.figures;
+  return (
+    f && { fixed: f.fixed_share ?? NaN, planM: Math.hypot(f.sd_n_m ?? NaN, f.sd_e_m ?? NaN), heightM: f.sd_d_m ?? NaN }
+  );
+};
 
 function platformSettings(platform: Platform): Record<string, unknown> {
   const { standstill, noSlip } = inertialDefaults(platform);
@@ -94,7 +99,7 @@ const beside = (d: DatasetDto) =>
       r.made &&
       r.d.id !== d.id &&
       detail(r.d, 'Marker') === detail(d, 'Marker') &&
-      overlapShare(factsOf(d), factsOf(r.d)) > 0.5,
+      overlapShare(recorded(d), recorded(r.d)) > 0.5,
   );
 watch(
   () => rows.value.map((r) => r.d.id).join(),
@@ -106,7 +111,9 @@ const trajectories = computed(() => store.ofKind('trajectory').filter((d) => !d.
 const parts = ref<number[]>([]);
 const joined = computed(() => store.ofKind('trajectory').filter((d) => d.revision.content.joined));
 const points = computed(() => [
-  ...new Set(parts.value.map((id) => store.datasets.find((d) => d.id === id)?.revision.content.point ?? 'imu')),
+  ...new Set(
+    parts.value.map((id) => store.ofKind('trajectory').find((d) => d.id === id)?.revision.content.point ?? 'imu'),
+  ),
 ]);
 const message = computed(() =>
   points.value.length > 1 ? 'An antenna’s trajectory and that of an inertial unit are of different points.' : '',
@@ -129,8 +136,8 @@ const message = computed(() =>
           <tr>
             <td>Time</td>
             <td class="mono">
-              {{ formatGps(factsOf(r.d).startGps, display, 0).slice(11) }} to
-              {{ formatGps(factsOf(r.d).endGps, display, 0).slice(11) }}
+              {{ formatGps(recorded(r.d).startGps, display, 0).slice(11) }} to
+              {{ formatGps(recorded(r.d).endGps, display, 0).slice(11) }}
             </td>
           </tr>
           <tr>
@@ -171,11 +178,11 @@ const message = computed(() =>
           </tr>
           <tr>
             <td>Result</td>
-            <td v-if="r.made && figures(r.made)">
-              {{ r.made.name }}: <Num :value="100 * figures(r.made)!.fixed_share" :digits="1" unit="%" /> fixed,
-              <Num :value="1000 * Math.hypot(figures(r.made)!.sd_n_m, figures(r.made)!.sd_e_m)" :digits="1" unit="mm" />
+            <td v-if="r.made && quality(r.made)">
+              {{ r.made.name }}: <Num :value="100 * quality(r.made)!.fixed" :digits="1" unit="%" /> fixed,
+              <Num :value="1000 * quality(r.made)!.planM" :digits="1" unit="mm" />
               plan,
-              <Num :value="1000 * figures(r.made)!.sd_d_m" :digits="1" unit="mm" /> height (1 SD)
+              <Num :value="1000 * quality(r.made)!.heightM" :digits="1" unit="mm" /> height (1 SD)
             </td>
             <td v-else class="soft">not computed yet</td>
           </tr>

@@ -1,16 +1,16 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import { dayOfYear, gpsDay, gpsWeek } from '@longheron/core/time';
-import { type DatasetDto, type StationDto } from '@longheron/contract/api';
+import { type DatasetOf, type StationDto } from '@longheron/contract/api';
 import { api } from '../../api/client';
 import { useProject } from '../../stores/project';
 import Num from '../../ui/Num.vue';
 import { type GnssFacts } from './receivers';
 
 /** Stations near a session that the reference-station service has, and their observations for its span. */
-const props = defineProps<{ session: DatasetDto | undefined }>();
+const props = defineProps<{ session: DatasetOf<'gnss-observations'> | undefined }>();
 const store = useProject();
-const factsOf = (d: DatasetDto) => d.revision.content.facts as GnssFacts;
+const factsOf = (d: DatasetOf<'gnss-observations'>) => d.revision.content.facts as GnssFacts;
 const coverWord = (cover: number) => (cover >= 0.999 ? 'whole' : cover > 0 ? `${Math.floor(100 * cover)} %` : 'none');
 /** The session’s day in the forms in which stations file their observations. */
 const day = computed(() => {

@@ -1,5 +1,5 @@
 import { shallowRef, watch } from 'vue';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
 import { objectJson } from '../../api/client';
 
 /** A quantity of the computation against GPS time: lowest and highest in each bin; null breaks the line. */
@@ -12,10 +12,10 @@ export interface Diagnostic {
 }
 
 /** What the computation of a trajectory kept for plotting; empty for one that was taken in. */
-export function useDiagnostics(dataset: () => DatasetDto | undefined) {
+export function useDiagnostics(dataset: () => DatasetOf<'trajectory'> | undefined) {
   const out = shallowRef<Diagnostic[]>([]);
   watch(
-    () => dataset()?.revision.content.diagnostics as string | undefined,
+    () => dataset()?.revision.content.diagnostics,
     async (sha) => {
       out.value = sha ? await objectJson<Diagnostic[]>(sha).catch(() => []) : [];
     },

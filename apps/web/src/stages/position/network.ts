@@ -1,50 +1,8 @@
-import { type DatasetDto } from '@longheron/contract/api';
+import { factsOf, type DatasetDto, type DatasetOf } from '@longheron/contract/api';
+import { type NetworkContent } from '@longheron/contract/kinds/parts/network';
 import { ellipseShape, type MapShape } from '../../map/shapes';
-import { type GnssFacts } from './receivers';
 
-/** An adjusted network as a job leaves it: metres; north, east, down. */
-export interface NetworkContent {
-  points: Array<{
-    name: string;
-    held: boolean;
-    checked: boolean;
-    eastingM: number;
-    northingM: number;
-    heightM: number;
-    sdM: [number, number, number];
-    movedM: [number, number, number] | null;
-    ellipse: { majorM: number; minorM: number; bearingRad: number };
-  }>;
-  observations: Array<{
-    kind: 'vector' | 'distance' | 'height';
-    from: string;
-    to: string;
-    lengthM: number;
-    residualM: number[];
-    redundancy: number;
-    test: number | null;
-    sdM: number[];
-    solution?: 'fixed' | 'float' | 'code';
-    fixedShare?: number;
-    spanS?: number;
-    scatterM?: number;
-    epochs?: number;
-    used?: number;
-  }>;
-  loops: Array<{
-    names: string[];
-    kind: string;
-    lengthM: number;
-    misclosureM: [number, number, number];
-    sdM: [number, number, number];
-  }>;
-  freedom: number;
-  varianceFactor: number | null;
-  expected: [number, number] | null;
-  scale: number;
-}
-
-export const networkOf = (d: DatasetDto | undefined) => d?.revision.content.network as NetworkContent | undefined;
+export const networkOf = (d: DatasetOf<'marks'> | undefined) => d?.revision.content.network;
 
 /** A standardised residual that one in a thousand exceeds by chance. */
 export const TEST_LIMIT = 3.29;
@@ -89,8 +47,7 @@ export function networkShapes(n: NetworkContent): { shapes: MapShape[]; scale: n
 
 /** Marker of a recording as the network names its point. */
 export function markerOf(d: DatasetDto): string {
-  const { details } = d.revision.content.facts as GnssFacts;
-  return (details.find(([k]) => k === 'Marker')?.[1] ?? '').trim().toUpperCase();
+  return (factsOf(d)?.details.find(([k]) => k === 'Marker')?.[1] ?? '').trim().toUpperCase();
 }
 
 /**
@@ -98,7 +55,7 @@ export function markerOf(d: DatasetDto): string {
  * a trajectory.
  */
 export function seemAtRest(recordings: DatasetDto[], rovers: ReadonlySet<number>): DatasetDto[] {
-  const rate = (d: DatasetDto) => (d.revision.content.facts as GnssFacts).rateHz ?? 1;
+  const rate = (d: DatasetDto) => factsOf(d)?.rateHz ?? 1;
   const moving = new Set(recordings.filter((d) => rate(d) > 1.01 || rovers.has(d.id)).map(markerOf));
   const seen = new Set<string>();
   return recordings.filter((d) => {

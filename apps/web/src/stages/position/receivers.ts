@@ -1,6 +1,6 @@
 import { rankBases } from '@longheron/core/gnss';
 import { type Platform } from '@longheron/core/inertial';
-import { type DatasetDto } from '@longheron/contract/api';
+import { factsOf, type DatasetDto } from '@longheron/contract/api';
 
 /** Facts of a recording that choosing a base needs. */
 export interface GnssFacts {
@@ -12,6 +12,15 @@ export interface GnssFacts {
   details: Array<[string, string]>;
 }
 
+/** Facts of a recording; of none, a recording without time. */
+export function recorded(d: DatasetDto | undefined): GnssFacts {
+  const f = factsOf(d);
+  return {
+    ...{ startGps: f?.startGps ?? 0, endGps: f?.endGps ?? 0, gaps: f?.gaps ?? [] },
+    ...{ rateHz: f?.rateHz ?? null, extent: f?.extent ?? null, details: f?.details ?? [] },
+  };
+}
+
 /** Share of the first recording's time that the second covers. */
 export function overlapShare(a: { startGps: number; endGps: number }, b: { startGps: number; endGps: number }): number {
   const shared = Math.min(a.endGps, b.endGps) - Math.max(a.startGps, b.startGps);
@@ -20,10 +29,9 @@ export function overlapShare(a: { startGps: number; endGps: number }, b: { start
 
 /** The base to take for a receiver among others. */
 export function proposedBase(rover: DatasetDto, others: DatasetDto[]): number | undefined {
-  const facts = (d: DatasetDto) => d.revision.content.facts as GnssFacts;
-  const { startGps, endGps, extent } = facts(rover);
+  const { startGps, endGps, extent } = recorded(rover);
   const candidates = others.map((d) => {
-    const f = facts(d);
+    const f = recorded(d);
     const antenna = f.details.find(([k]) => k === 'Antenna')?.[1].trim() ?? '';
     return { ...f, id: d.id, name: d.name, place: f.extent?.min, antenna };
   });

@@ -1,5 +1,5 @@
 import { computed, shallowRef, watch } from 'vue';
-import { type DatasetDto } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
 import { objectJson } from '../../api/client';
 
 /** The sky of a computation: directions and phase residuals of satellites, slips, stretches of one solution. */
@@ -66,10 +66,10 @@ export function figuresOf(sky: Sky, span: [number, number]): SatelliteFigures[] 
 }
 
 /** The sky of a computed trajectory; null for one that was taken in. */
-export function useSky(dataset: () => DatasetDto | undefined) {
+export function useSky(dataset: () => DatasetOf<'trajectory'> | undefined) {
   const sky = shallowRef<Sky | null>(null);
   watch(
-    () => dataset()?.revision.content.sky as string | undefined | null,
+    () => dataset()?.revision.content.sky,
     async (sha) => {
       sky.value = sha ? await objectJson<Sky>(sha).catch(() => null) : null;
     },

@@ -1,0 +1,45 @@
+import { writeFile } from 'node:fs/promises';
+import { Problem } from '@longheron/core/shared';
+import { parseSystem } from '@longheron/formats/crs';
+import { question } from '@longheron/operations/computation';
+import { HEADS, type Head } from '@longheron/site/drive';
+import { makeGnssFiles, makeHeadFile, makeSmallFiles, siteWriters, type SiteOptions } from '@longheron/site/files';
+import { stationFile, type StationRequest } from '@longheron/site/stations';
+import { SITE_SYSTEM } from '@longheron/site/terrain';
+
+/** What the simulated site makes on worker threads. */
+export interface Demonstrations {
+  'demo-files': typeof demoFiles;
+  'demo-head': typeof demoHead;
+  station: typeof station;
+}
+
+const demoFiles = question(async ({ folder, options }: { folder: string; options: SiteOptions }) => {
+  await makeSmallFiles(folder, parseSystem(SITE_SYSTEM), siteWriters, options);
+  await makeGnssFiles(folder, parseSystem(SITE_SYSTEM), siteWriters, options);
+  return { content: {} };
+});
+
+const demoHead = question(
+  async ({ folder, options, head }: { folder: string; options: SiteOptions; head: Head }, _store, watch) => {
+    if (!HEADS.includes(head)) throw new Error('no such head');
+    await makeHeadFile(folder, head, parseSystem(SITE_SYSTEM), siteWriters, options, (f) =>
+      watch.progress?.(f, `Casting beams of ${head}`),
+    );
+    return { content: {} };
+  },
+);
+
+/** Asks the simulated reference-station service for observations and writes them to a file. */
+const station = question(async ({ path, request }: { path: string; request: StationRequest }) => {
+  const text = stationFile(request, parseSystem(SITE_SYSTEM));
+  if (!text)
+    throw new Problem(`The service has no observations of ${request.code ?? 'a virtual station'} for this span.`, {
+      code: 'station-empty',
+      remedy: 'Choose another station, or a virtual one.',
+    });
+  await writeFile(path, text);
+  return { content: {} };
+});
+
+export const DEMONSTRATIONS: Demonstrations = { 'demo-files': demoFiles, 'demo-head': demoHead, station };

@@ -1,0 +1,16 @@
+import { type ClassCheck } from '@longheron/core/accuracy';
+import { kind } from '../declare/kind';
+import { percent } from './coverage';
+
+export interface Content {
+  figures: ClassCheck;
+  /** Of each class in the table. */
+  names: { [cls: string]: string };
+}
+
+export default kind<Content>({
+  name: 'Classes against a reference',
+  counts: 'classes',
+  card: ({ figures }) => `${percent(figures.overall)} agree`,
+  exports: { classes: { label: 'Confusion table, CSV', extension: 'csv', type: 'text/csv', by: 'class-check' } },
+});

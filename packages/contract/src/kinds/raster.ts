@@ -1,0 +1,10 @@
+import { type RasterDto } from '../api';
+import { extentDrawing, kind, rawExport, type FileContent } from '../declare/kind';
+
+export interface Content extends FileContent {
+  raster?: RasterDto | null;
+}
+
+export default kind<Content>({
+  ...{ name: 'Picture with a place', counts: 'points', exports: rawExport, onMap: extentDrawing },
+});

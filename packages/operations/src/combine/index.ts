@@ -1,4 +1,0 @@
-/** Several clouds as one, and clouds in another coordinate system. */
-export * from './merge';
-export * from './reproject';
-export * from './align';

@@ -1,0 +1,124 @@
+import { constants, copyFile, readdir, readFile, stat } from 'node:fs/promises';
+import { basename, join } from 'node:path';
+import { type Declaration, type Role } from '@longheron/contract/declare';
+import { Problem, type Notice, type Watch } from '@longheron/core/shared';
+import { type Photo } from '@longheron/core/trajectory';
+import { hashFile } from '@longheron/formats/bytes';
+import { readExif } from '@longheron/formats/exif';
+import { readMarks } from '@longheron/formats/marks';
+import { readMounting } from '@longheron/formats/mounting';
+import { readPhotoList } from '@longheron/formats/photos';
+import { loadCloud } from '../shared/cloud';
+import { suspectMarks } from '../shared/inspect/marks';
+import { type Store } from '../shared/store';
+import { cloudOf, storeCloud, type EditedCloud } from '../shared/stored';
+import {
+  type InputsOf,
+  type OpenedCloud,
+  type OpenedFile,
+  type OpenedMarks,
+  type OpenedMounting,
+  type OpenedPhotos,
+} from './types';
+
+/** Files given by path, opened by kind; what is found while opening is added to `findings`. */
+interface Surroundings {
+  store: Store;
+  /** System of files that name none. */
+  crs?: string;
+  findings: Notice[];
+}
+
+async function marksFromPath(path: string, { findings }: Surroundings): Promise<OpenedMarks> {
+  const name = basename(path);
+  const read = readMarks(await readFile(path), name);
+  findings.push(...suspectMarks(read.marks, name));
+  return { name, path, marks: read.marks, crs: read.crs ?? null };
+}
+
+async function mountingFromPath(path: string): Promise<OpenedMounting> {
+  const name = basename(path);
+  return { name, path, mounting: readMounting(await readFile(path), name) };
+}
+
+/** A list of photographs, or JPEG files and folders of them, as one. */
+async function photosFromPaths(paths: readonly string[]): Promise<OpenedPhotos> {
+  const photos: Photo[] = [];
+  for (const path of paths) {
+    const found = await stat(path).catch(() => undefined);
+    if (!found)
+      throw new Problem('There is no such file.', { code: 'file-open', file: path, remedy: 'Check the path.' });
+    if (!found.isDirectory() && !/\.jpe?g$/i.test(path)) {
+      photos.push(...readPhotoList(await readFile(path), basename(path)));
+      continue;
+    }
+    const names = found.isDirectory() ? (await readdir(path)).filter((n) => /\.jpe?g$/i.test(n)).sort() : [''];
+    for (const name of names)
+      photos.push({
+        name: name || basename(path),
+        takenS: readExif(await readFile(name ? join(path, name) : path))?.takenS ?? Number.NaN,
+      });
+  }
+  return { name: paths.map((p) => basename(p)).join(', '), path: paths[0], photos };
+}
+
+function cloudFromPath(path: string, { store, crs, findings }: Surroundings): OpenedCloud {
+  let kept: Promise<EditedCloud> | undefined;
+  const keep = (watch?: Watch) =>
+    (kept ??= (async () => {
+      const { sha256: las } = await linked(store, path);
+      return { las, ...(await storeCloud(store, las, watch)) };
+    })());
+  return {
+    name: basename(path),
+    crs: crs ?? '',
+    las: () => Promise.resolve(path),
+    load: async (watch) => {
+      const cloud = await loadCloud(path, crs, watch);
+      findings.push(...cloud.notices);
+      return cloud;
+    },
+    stored: async (watch) => cloudOf(store, await keep(watch)),
+    order: async () => store.path((await keep()).order),
+  };
+}
+
+/** A file of the person's as an object of the throw-away store: the file itself stays where and as it is. */
+async function linked(store: Store, path: string) {
+  return store.file((to) => copyFile(path, to, constants.COPYFILE_FICLONE), 'las');
+}
+
+async function open(kind: Role['kind'], path: string, around: Surroundings): Promise<unknown> {
+  if (kind === 'point-cloud') return cloudFromPath(path, around);
+  if (kind === 'marks') return marksFromPath(path, around);
+  if (kind === 'mounting') return mountingFromPath(path);
+  return { name: basename(path), path } satisfies OpenedFile;
+}
+
+/** Opens files given by path, role by role, and says what each is by its hash. */
+export async function openPaths(
+  declaration: Declaration,
+  paths: { readonly [role: string]: readonly string[] },
+  around: Surroundings,
+): Promise<{ inputs: InputsOf<Declaration>; hashed: Array<{ path: string; sha256: string; bytes: number }> }> {
+  const inputs: { [role: string]: unknown } = {};
+  const hashed = [];
+  for (const [role, { kind, several, none }] of Object.entries(declaration.roles)) {
+    const given = paths[role] ?? [];
+    if (given.length === 0 && none === undefined)
+      throw new Problem(`${declaration.roles[role].label}: no file was named.`, {
+        code: 'option',
+        remedy: 'See --help.',
+      });
+    for (const path of given)
+      if (!(await stat(path).catch(() => undefined))?.isDirectory()) hashed.push({ path, ...(await hashFile(path)) });
+    if (kind === 'photos') inputs[role] = given.length ? await photosFromPaths(given) : undefined;
+    else {
+      const opened = [];
+      for (const path of given) opened.push(await open(kind, path, around));
+      inputs[role] = several ? opened : opened[0];
+    }
+  }
+  // each was opened by the kind that its role declares
+  return { inputs: inputs as InputsOf<Declaration>, hashed };
+}

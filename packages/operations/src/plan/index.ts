@@ -1,3 +1,0 @@
-export * from './figures';
-export * from './find';
-export * from './patch';

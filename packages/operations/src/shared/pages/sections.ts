@@ -1,0 +1,89 @@
+import { UNIT_NAME } from '@longheron/core/frames';
+import { kindWords } from '@longheron/contract/kinds';
+import { pastOf, settingWords } from '@longheron/contract/operations';
+import { type Account } from './account';
+import { facts, h2, mono, plain, right, table, type Node } from './elements';
+
+export function staleWarning(data: Account): Node[] {
+  const stale = data.trail.filter((t) => t.outOfDate);
+  if (stale.length === 0) return [];
+  return [
+    {
+      text: `Out of date when this report was written: ${stale.map((t) => `${t.name} (${t.outOfDate})`).join('; ')}.`,
+      color: '#a8402e',
+      bold: true,
+      margin: [0, 0, 0, 6],
+    },
+  ];
+}
+
+export function referenceLine(data: Account): Node[] {
+  const r = data.reference;
+  return [
+    h2('Reference line'),
+    facts([
+      ['Coordinate system', `${r.horizontalName} (EPSG:${r.horizontal})`],
+      ['Heights', r.vertical ? `${r.verticalName} (EPSG:${r.vertical}): ${plain(r.statement)}` : 'above the ellipsoid'],
+      ['Length unit of this report', `${UNIT_NAME[r.unit]}; files keep the unit of the coordinate system`],
+      ['Time', r.time === 'gps' ? 'GPS time' : r.time === 'utc' ? 'UTC' : 'local time'],
+      ['Epoch of coordinates', r.epoch ? String(r.epoch) : 'undefined'],
+    ]),
+  ];
+}
+
+export function notices(data: Account): Node[] {
+  const word: Record<string, string> = { error: 'blocks', warning: 'degrades', info: 'harmless' };
+  return [
+    h2('Notices and their answers'),
+    data.notices.length === 0
+      ? { text: 'None.', style: 'soft' }
+      : table(
+          ['On', 'Weight', 'What was found', 'Answer'],
+          data.notices.map((n) => [
+            plain(n.dataset),
+            word[n.severity] ?? n.severity,
+            plain([n.text, n.effect].filter(Boolean).join(' ')),
+            n.state === 'accepted' ? plain(`accepted: ${n.reason ?? ''}`) : n.severity === 'info' ? '' : 'open',
+          ]),
+          [100, 46, '*', 120],
+        ),
+  ];
+}
+
+export function trail(data: Account): Node[] {
+  const raw = data.trail.filter((t) => t.from.length === 0);
+  const made = data.trail.filter((t) => t.from.length > 0);
+  return [
+    h2('Inputs'),
+    table(
+      ['Name', 'Kind', 'Revision', 'Bytes', 'SHA-256'],
+      raw.map((t) => [
+        plain(t.name),
+        kindWords(t.kind),
+        right(String(t.revision)),
+        right(t.bytes === null ? '-' : String(t.bytes)),
+        mono(t.hash, { fontSize: 5.6 }),
+      ]),
+      [120, 58, 36, 46, '*'],
+    ),
+    h2('Trail: what was made from what, with which settings'),
+    ...made.map((t) => ({
+      stack: [
+        {
+          text: [{ text: plain(t.name), bold: true }, `, revision ${t.revision}, ${pastOf(t.madeBy)} ${t.madeAt}`],
+        },
+        { text: `from ${plain(t.from.join('; '))}`, style: 'soft' },
+        ...settingNodes(t.madeBy, t.settings),
+        mono(t.hash, { fontSize: 6, color: '#53666d' }),
+      ],
+      margin: [0, 0, 0, 6],
+      unbreakable: true,
+    })),
+  ];
+}
+
+/** Settings by their labels and units, as the trail holds them. */
+function settingNodes(madeBy: string, settings: Account['trail'][number]['settings']): Node[] {
+  const words = settingWords(madeBy, settings ?? {});
+  return words.length ? [mono(plain(words.join(', ')), { fontSize: 7, color: '#53666d' })] : [];
+}

@@ -1,0 +1,35 @@
+import { readFile, stat } from 'node:fs/promises';
+import { type Contents } from '@longheron/contract/kinds';
+import { parseSystem } from '@longheron/formats/crs';
+import { readTrajectory } from '@longheron/formats/trajectory';
+import { factsOf } from '../inspect';
+import { type Store } from '../store';
+import { previewTrajectory } from './preview';
+
+export { previewTrajectory, type TrajectoryPreview } from './preview';
+
+type TrajectoryContent = Contents['trajectory'];
+
+/** Plots and path of a trajectory in a system, put into the store. */
+export async function storePreview(
+  store: Store,
+  path: string,
+  name: string,
+  crs: string,
+): Promise<Required<Pick<TrajectoryContent, 'preview' | 'previewCrs' | 'around'>>> {
+  const made = previewTrajectory(readTrajectory(await readFile(path), name), parseSystem(crs));
+  return { preview: await store.json(made, 'preview'), previewCrs: crs, around: made.around };
+}
+
+/** What is kept of a trajectory that was made here: its file, facts, plots and path. */
+export async function trajectoryContent(
+  store: Store,
+  sha256: string,
+  name: string,
+  crs: string,
+): Promise<TrajectoryContent> {
+  const path = store.path(sha256);
+  const { size } = await stat(path);
+  const facts = await factsOf(path, name);
+  return { object: sha256, bytes: size, facts, ...(await storePreview(store, path, name, crs)) };
+}
