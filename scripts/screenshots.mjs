@@ -50,11 +50,9 @@ await page.goto(base);
 await shot('projects', '/');
 await shot('gather', '/project/1/gather');
 await page.evaluate(() => localStorage.setItem('longheron.skyViews', '["sky","solution"]'));
-await shot('position', '/project/1/position');
-await page.evaluate(() => localStorage.setItem('longheron.positionPanel', 'events'));
-await shot('events', '/project/1/position');
-await page.evaluate(() => localStorage.setItem('longheron.positionPanel', 'network'));
-await shot('network', '/project/1/position', async () => {
+await shot('position', '/project/1/position/quality');
+await shot('events', '/project/1/position/events');
+await shot('network', '/project/1/position/network', async () => {
   await page.getByRole('button', { name: 'Ask for stations nearby' }).click();
   for (const code of ['FJR1', 'HLM2']) {
     await page.getByTitle(`Fetch the observations of ${code}`).click();
@@ -69,9 +67,8 @@ await shot('network', '/project/1/position', async () => {
 await shot('place', '/project/1/place', full);
 await page.evaluate((s) => localStorage.setItem('longheron.section', JSON.stringify(s)), SECTION);
 await page.evaluate(() => localStorage.setItem('longheron.colouring', 'class'));
-await shot('clean', '/project/1/clean', full);
-await page.evaluate(() => localStorage.setItem('longheron.cleanPanel', 'points'));
-await shot('cutting', '/project/1/clean', async () => {
+await shot('clean', '/project/1/clean/ground', full);
+await shot('cutting', '/project/1/clean/find', async () => {
   await full();
   await page.getByRole('combobox', { name: 'What to find' }).click({ force: true });
   await page.getByRole('option', { name: 'By height above ground' }).click();
@@ -81,22 +78,20 @@ await shot('cutting', '/project/1/clean', async () => {
   await full();
 });
 await page.evaluate(() => {
-  localStorage.setItem('longheron.cleanPanel', 'find');
   localStorage.setItem('longheron.section', 'null');
   localStorage.setItem('longheron.colouring', 'intensity');
   localStorage.setItem('longheron.layout.clean', 'cloud');
 });
-await shot('cloud', '/project/1/clean', async () => {
+await shot('cloud', '/project/1/clean/ground', async () => {
   await full();
   await page.evaluate(() => localStorage.setItem('longheron.colouring', 'height'));
 });
 await page.evaluate(() => {
-  localStorage.setItem('longheron.cleanPanel', 'hand');
   localStorage.setItem('longheron.layout.clean', 'two');
   localStorage.setItem('longheron.colouring', 'above');
   localStorage.setItem('longheron.lanes', 'false');
 });
-await shot('two', '/project/1/clean', async () => {
+await shot('two', '/project/1/clean/hand', async () => {
   await page.getByLabel('Section led along').selectOption({ label: 'centre of the Lines road' });
   await full();
   await page.getByRole('button', { name: 'Measure', exact: true }).click();
@@ -124,7 +119,7 @@ await page.evaluate(() => {
   localStorage.setItem('longheron.colouring', 'class');
   localStorage.setItem('longheron.lookedAt', 'true');
 });
-await shot('looked', '/project/1/clean', async () => {
+await shot('looked', '/project/1/clean/hand', async () => {
   await full();
   // some sections on, so that there is something to see
   for (let i = 0; i < 14; i++) {
@@ -142,11 +137,10 @@ await shot('looked', '/project/1/clean', async () => {
 });
 await page.evaluate(() => {
   localStorage.setItem('longheron.lookedAt', 'false');
-  localStorage.setItem('longheron.cleanPanel', 'recipes');
   localStorage.setItem('longheron.layout.clean', 'cloud');
   localStorage.setItem('longheron.lanes', 'false');
 });
-await shot('recipes', '/project/1/clean', async () => {
+await shot('recipes', '/project/1/clean/recipes', async () => {
   await page.getByRole('button', { name: 'Box alone' }).click();
   await page.getByLabel('Name of the recipe').fill('Ground, strays, what stands');
   await page.getByRole('button', { name: 'Keep as a recipe' }).click();
@@ -170,13 +164,12 @@ await page.evaluate(() => {
   localStorage.setItem('longheron.rail', 'null');
   localStorage.setItem('longheron.colouring', 'height');
 });
-await shot('prove', '/project/1/prove', () => page.locator('tr', { hasText: 'C5' }).first().click());
-await page.evaluate(() => localStorage.setItem('longheron.provePart', 'plan'));
-await shot('plan', '/project/1/prove', () => page.locator('tr', { hasText: 'K5' }).first().click());
-await page.evaluate(() => localStorage.setItem('longheron.provePart', 'strips'));
-await shot('strips', '/project/1/prove', () => page.getByText('How the strips agree').waitFor({ timeout: 120000 }));
-await page.evaluate(() => localStorage.setItem('longheron.provePart', 'coverage'));
-await shot('coverage', '/project/1/prove', () => page.getByText('How the area is covered').waitFor());
+await shot('prove', '/project/1/prove/heights', () => page.locator('tr', { hasText: 'C5' }).first().click());
+await shot('plan', '/project/1/prove/plan', () => page.locator('tr', { hasText: 'K5' }).first().click());
+await shot('strips', '/project/1/prove/strips', () =>
+  page.getByText('How the strips agree').waitFor({ timeout: 120000 }),
+);
+await shot('coverage', '/project/1/prove/coverage', () => page.getByText('How the area is covered').waitFor());
 await page.evaluate(() => {
   localStorage.setItem('longheron.showTerrain', 'true');
   localStorage.setItem('longheron.showContours', 'true');

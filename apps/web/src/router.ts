@@ -1,4 +1,38 @@
-import { createRouter, createWebHistory } from 'vue-router';
+import { createRouter, createWebHistory, RouterView, type RouteLocation, type RouteRecordRaw } from 'vue-router';
+import { STAGES, type Stage } from '@longheron/contract/stages';
+import { operationPage } from './stages/operationPage';
+import { panelsOf, type Panel } from './stages/panels';
+import { lastDataset, lastPanel, rememberPlace } from './stores/lastPlace';
+import { panelPath } from './stages/address';
+
+/** A stage whose panels share holdings and bench has a frame of its own. */
+const frames = import.meta.glob<{ default: object }>('./stages/*/StageFrame.vue');
+
+/** The page of an operation that no panel shows. */
+const pageOf = (p: Panel) => async () => operationPage(p.operations?.[0]);
+
+/** The panel of a stage that was open last, else its first one. */
+function opening(to: RouteLocation, stage: Stage): string {
+  const project = String(to.params.projectId);
+  const panels = panelsOf(stage);
+  const { name } = panels.find((p) => p.name === lastPanel(project, stage)) ?? panels[0];
+  return panelPath(project, stage, name, lastDataset(project, stage, name));
+}
+
+/** `/project/1/prove/plan/12`: a stage, a panel of it, and the dataset that is looked at. */
+function stageRoute(stage: Stage): RouteRecordRaw {
+  const frame = frames[`./stages/${stage}/StageFrame.vue`];
+  return {
+    path: stage,
+    component: frame ?? RouterView,
+    children: [
+      { path: '', redirect: (to: RouteLocation) => opening(to, stage) },
+      ...panelsOf(stage).map((p) => ({
+        ...{ path: `${p.name}/:dataset(\\d+)?`, name: `${stage}/${p.name}`, component: p.component ?? pageOf(p) },
+      })),
+    ],
+  };
+}
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -9,14 +43,10 @@ export const router = createRouter({
       component: () => import('./frame/ProjectFrame.vue'),
       children: [
         { path: '', redirect: (to) => `/project/${String(to.params.projectId)}/gather` },
-        { path: 'gather', name: 'gather', component: () => import('./stages/gather/GatherStage.vue') },
-        { path: 'position', name: 'position', component: () => import('./stages/position/PositionStage.vue') },
-        { path: 'place', name: 'place', component: () => import('./stages/place/PlaceStage.vue') },
-        { path: 'clean', name: 'clean', component: () => import('./stages/clean/CleanStage.vue') },
-        { path: 'prove', name: 'prove', component: () => import('./stages/prove/ProveStage.vue') },
-        { path: 'deliver', name: 'deliver', component: () => import('./stages/deliver/DeliverStage.vue') },
+        ...STAGES.map(stageRoute),
       ],
     },
     { path: '/:rest(.*)', component: () => import('./frame/NotFound.vue') },
   ],
 });
+router.afterEach((to) => rememberPlace(to.path));

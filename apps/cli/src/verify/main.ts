@@ -137,16 +137,15 @@ function noiseFree(): void {
 
 /** Takes rows of true returns. */
 function pick(truth: TrueReturns, rows: Int32Array): TrueReturns {
-  const out: Record<string, unknown> = { count: rows.length };
+  const out = { ...truth, count: rows.length };
   for (const [key, column] of Object.entries(truth)) {
     if (!ArrayBuffer.isView(column)) continue;
     const values = column as Float64Array;
-    out[key] = (values.constructor as Float64ArrayConstructor).from(
-      rows as unknown as ArrayLike<number>,
-      (r) => values[r],
-    );
+    const picked = new (values.constructor as Float64ArrayConstructor)(rows.length);
+    for (let i = 0; i < rows.length; i++) picked[i] = values[rows[i]];
+    Object.assign(out, { [key]: picked });
   }
-  return out as unknown as TrueReturns;
+  return out;
 }
 
 /** The mounting as a surveyor would hold it when the true one is `mountTrue`: off by the stated deviations. */
@@ -169,15 +168,11 @@ function believedMounting(seed: number): Mounting {
   return out;
 }
 
+const HARD_KINDS = new Set<number>([KIND.road, KIND.footway, KIND.slab, KIND.building, KIND.bridge]);
 function statedPrecision(): void {
   const truth = truthOf.head1;
   const hard: number[] = [];
-  for (let i = 0; i < truth.count; i++)
-    if (
-      truth.returnCount[i] === 1 &&
-      [KIND.road, KIND.footway, KIND.slab, KIND.building, KIND.bridge].includes(truth.kind[i] as never)
-    )
-      hard.push(i);
+  for (let i = 0; i < truth.count; i++) if (truth.returnCount[i] === 1 && HARD_KINDS.has(truth.kind[i])) hard.push(i);
   const step = hard.length / 2000;
   const rows = Int32Array.from({ length: 2000 }, (_, k) => hard[Math.floor(k * step)]);
   const sample = pick(truth, rows);

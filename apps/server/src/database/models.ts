@@ -168,7 +168,7 @@ export function connect(port: number, password: string): Sequelize {
     dialectOptions: { charset: 'utf8mb4', connectTimeout: 10000 },
     pool: { max: 8, min: 1 },
     define: { updatedAt: false },
-  } as never);
+  });
   // a fresh object each time: Sequelize writes the column's name into it
   const id = () => ({ type: DataTypes.BIGINT, autoIncrement: true, primaryKey: true }) as const;
   const createdAt = () => ({ type: DataTypes.DATE(3), allowNull: false }) as const;

@@ -161,7 +161,10 @@ describe('a recipe', () => {
       name: 'x',
       steps: [{ kind: 'classify', settings: { cellM: 99 } }],
     });
-    expect([wrong.status, JSON.stringify(wrong.body)]).toEqual([400, expect.stringContaining('Finest cell must be between 0.1 and 10 m.')]);
+    expect([wrong.status, JSON.stringify(wrong.body)]).toEqual([
+      400,
+      expect.stringContaining('Finest cell must be between 0.1 and 10 m.'),
+    ]);
     const empty = await s.send('PUT', '/recipes', { name: 'x', steps: [] });
     expect(empty.status).toBe(400);
     expect((await s.send('POST', '/projects/1/recipes/run', { name: 'none', clouds: [1] })).status).toBe(404);

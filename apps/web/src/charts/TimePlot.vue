@@ -49,7 +49,7 @@ function data() {
       borderWidth: 1,
       pointRadius: 0,
       fill: false,
-    } as never);
+    });
   return { datasets };
 }
 
@@ -104,7 +104,7 @@ watch(
   () => [props.time, props.series, props.span, props.limit],
   () => {
     if (!chart) return;
-    chart.data = data() as never;
+    chart.data = data();
     chart.options.scales!.x!.min = props.span[0];
     chart.options.scales!.x!.max = props.span[1];
     chart.update('none');

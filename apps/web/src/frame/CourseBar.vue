@@ -2,6 +2,7 @@
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import { STAGE_NAMES } from '@longheron/contract/stages';
+import { useAddress } from '../stages/address';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
 import Icon from '../ui/Icon.vue';
@@ -9,6 +10,7 @@ import Icon from '../ui/Icon.vue';
 const store = useProject();
 const view = useView();
 const route = useRoute();
+const { stage } = useAddress();
 const base = computed(() => `/project/${String(route.params.projectId)}`);
 const CLASS: Record<string, string> = {
   done: 'ok',
@@ -31,7 +33,7 @@ const CLASS: Record<string, string> = {
         :key="s.stage"
         :to="`${base}/${s.stage}`"
         class="stage"
-        :class="[CLASS[s.state], { here: route.name === s.stage }]"
+        :class="[CLASS[s.state], { here: s.stage === stage }]"
         :title="`${STAGE_NAMES[s.stage]}: ${s.state} (key ${i + 1})`"
       >
         <span class="name">{{ STAGE_NAMES[s.stage] }}</span>

@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { type Mark } from '@longheron/core/accuracy';
+import { type DatasetDto } from '@longheron/contract/api';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
 import { STAGE_NAMES, STAGES, type Stage } from '@longheron/contract/stages';
-import { KIND_NAMES } from '../ui/format';
+import { kindWords } from '@longheron/contract/kinds';
+import { panelPath } from '../stages/address';
+import { PANELS } from '../stages/panels';
+import { lastDataset } from '../stores/lastPlace';
 
-/** Finds datasets, marks, notices and stages by their words. */
+/** Finds datasets, marks, notices, stages and their panels by their words. */
 const open = defineModel<boolean>({ required: true });
 const store = useProject();
 const view = useView();
@@ -22,28 +25,37 @@ interface Hit {
   name: string;
   go: () => void;
 }
-const to = (stage: string) => void router.push(`/project/${String(route.params.projectId)}/${stage}`);
+const project = () => String(route.params.projectId);
+const to = (stage: string) => void router.push(`/project/${project()}/${stage}`);
+const toPanel = (stage: Stage, name: string, dataset: number | string = lastDataset(project(), stage, name)) =>
+  void router.push(panelPath(project(), stage, name, dataset));
+/** The panel that shows a dataset: the one of what made it, else the first of its stage. */
+const panelFor = (d: DatasetDto) => {
+  const own = PANELS.filter((p) => p.stage === d.stage);
+  return own.find((p) => p.operations?.some((o) => o === d.revision.madeBy)) ?? own[0];
+};
 const all = computed<Hit[]>(() => [
   ...STAGES.map((s: Stage) => ({ key: s, kind: 'stage', name: STAGE_NAMES[s], go: () => to(s) })),
+  ...PANELS.map((p) => ({
+    ...{ key: `${p.stage}/${p.name}`, kind: `panel of ${STAGE_NAMES[p.stage]}`, name: `${p.title}: ${p.what}` },
+    go: () => toPanel(p.stage, p.name),
+  })),
   ...store.datasets
     .filter((d) => d.kind !== 'reference')
     .map((d) => ({
       key: `d${d.id}`,
-      kind: (KIND_NAMES[d.kind] ?? d.kind).toLowerCase(),
+      kind: kindWords(d.kind),
       name: d.name,
-      go: () => {
-        view.selectedDataset = { ...view.selectedDataset, [d.stage]: d.id };
-        to(d.stage);
-      },
+      go: () => toPanel(d.stage, panelFor(d).name, d.id),
     })),
   ...store.ofKind('marks').flatMap((d) =>
-    ((d.revision.content.marks as Mark[] | undefined) ?? []).map((m) => ({
+    d.revision.content.marks.map((m) => ({
       key: `m${d.id} ${m.name}`,
       kind: `${m.role} mark`,
       name: `${m.name} in ${d.name}`,
       go: () => {
         view.selectedMark = m.name;
-        to('prove');
+        toPanel('prove', 'heights');
       },
     })),
   ),
@@ -79,7 +91,7 @@ function key(event: KeyboardEvent): void {
     <input
       ref="input"
       v-model="text"
-      placeholder="Find a file, result, mark, notice or stage"
+      placeholder="Find a file, result, mark, notice, stage or panel"
       aria-label="Find"
       @keydown="key"
       @blur="open = false"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { isOperation } from '@longheron/contract/operations';
 import { formatGps, gpsFromUnix } from '@longheron/core/time';
 import { type RunDto } from '@longheron/contract/api';
 import { api } from '../api/client';
@@ -16,31 +17,8 @@ const WORDS: Record<string, string> = {
   cancelled: 'cancelled',
   interrupted: 'interrupted',
 };
-const REPEATABLE = [
-  'position',
-  'stops',
-  'events',
-  'join',
-  'trajectory-report',
-  'place',
-  'classify',
-  'check',
-  'plan-check',
-  'agreement',
-  'coverage',
-  'class-check',
-  'delivery',
-  'merge',
-  'reproject',
-  'align',
-  'smooth',
-  'correct',
-  'surface',
-  'report',
-  'export-cloud',
-];
 const repeatable = (r: RunDto) =>
-  REPEATABLE.includes(r.operation) || (r.operation === 'intake' && !!(r.settings.path ?? r.settings.upload));
+  isOperation(r.operation) || (r.operation === 'intake' && !!(r.settings.path ?? r.settings.upload));
 const spent = (r: RunDto) =>
   r.startedAt && r.endedAt ? durationText((Date.parse(r.endedAt) - Date.parse(r.startedAt)) / 1000) : '';
 const started = (r: RunDto) =>

@@ -2,6 +2,9 @@ import { useLocalStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { ref, shallowRef } from 'vue';
 
+/** Keeps null as it is, which the usual one would not. */
+const jsonSerializer = <T>() => ({ read: (v: string): T => JSON.parse(v), write: (v: T) => JSON.stringify(v) });
+
 /** What the person is looking at; kept over a reload. */
 export const useView = defineStore('view', () => {
   /** GPS seconds; applies to map, plots and cloud alike. */
@@ -12,7 +15,6 @@ export const useView = defineStore('view', () => {
   /** Name of the mark under the pointer, in table, map or plot. */
   const hoveredMark = ref<string | null>(null);
   const selectedMark = useLocalStorage<string | null>('longheron.selectedMark', null);
-  const selectedDataset = useLocalStorage<Record<string, number>>('longheron.selected', {});
   /** The dataset that undo and redo act on. */
   const active = ref<number | null>(null);
   const cursor = shallowRef<[number, number] | null>(null);
@@ -22,14 +24,14 @@ export const useView = defineStore('view', () => {
     'longheron.section',
     null,
     {
-      serializer: { read: (v) => JSON.parse(v) as never, write: (v) => JSON.stringify(v) },
+      serializer: jsonSerializer(),
     },
   );
   /** The line that sections are led along, and where on it; null while they are drawn freely. */
   const rail = useLocalStorage<{ key: string; stationM: number; halfM: number; turnDeg: number } | null>(
     'longheron.rail',
     null,
-    { serializer: { read: (v) => JSON.parse(v) as never, write: (v) => JSON.stringify(v) } },
+    { serializer: jsonSerializer() },
   );
   /** What maps and views leave out, by name; each says so. */
   const hiddenLayers = useLocalStorage<string[]>('longheron.hiddenLayers', []);
@@ -42,7 +44,6 @@ export const useView = defineStore('view', () => {
     lanesOpen,
     hoveredMark,
     selectedMark,
-    selectedDataset,
     active,
     cursor,
     drawer,

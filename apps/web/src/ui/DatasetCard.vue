@@ -1,13 +1,17 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { type DatasetDto } from '@longheron/contract/api';
+import { cardOf, type DatasetDto } from '@longheron/contract/api';
 import { useProject } from '../stores/project';
 import FigureText from './FigureText.vue';
-import { KIND_NAMES } from './format';
+import { kindName } from '@longheron/contract/kinds';
+import { useUnits } from './units';
 
 const props = defineProps<{ dataset: DatasetDto; selected?: boolean; figure?: string }>();
 defineEmits<{ choose: [] }>();
 const store = useProject();
+const { small } = useUnits();
+/** One line of figures: of its kind, unless the stage says more. */
+const line = computed(() => props.figure ?? cardOf(props.dataset, small.value));
 const worst = computed(() => {
   const own = store.openNotices.filter((n) => n.datasetId === props.dataset.id);
   return own.some((n) => n.severity === 'error') ? 'error' : own.length ? 'warning' : '';
@@ -17,11 +21,11 @@ const worst = computed(() => {
 <template>
   <button class="card" :class="{ selected }" :aria-pressed="selected" @click="$emit('choose')">
     <span class="kind"
-      >{{ KIND_NAMES[dataset.kind] ?? dataset.kind
+      >{{ kindName(dataset.kind)
       }}<template v-if="dataset.revisions > 1"> · revision {{ dataset.revision.number }}</template></span
     >
     <span class="name" :title="dataset.name">{{ dataset.name }}</span>
-    <span v-if="figure" class="mono figure"><FigureText :text="figure" /></span>
+    <span v-if="line" class="mono figure"><FigureText :text="line" /></span>
     <span v-if="dataset.outOfDate" class="state warn" :title="dataset.outOfDateBecause ?? ''">out of date</span>
     <span v-else-if="worst === 'error'" class="state bad">blocking notice</span>
     <span v-else-if="worst" class="state warn">needs attention</span>

@@ -10,7 +10,7 @@ defineProps<{
   digits?: number;
   disabled?: boolean;
 }>();
-const value = defineModel<number>({ required: true });
+const value = defineModel<number | undefined>({ required: true });
 </script>
 
 <template>

@@ -1,39 +1,16 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue';
 import { type DatasetDto, type RevisionDto } from '@longheron/contract/api';
+import { type Given } from '@longheron/contract/declare';
+import { pastOf, settingWords } from '@longheron/contract/operations';
 import { formatGps, gpsFromUnix } from '@longheron/core/time';
 import { api } from '../api/client';
 import { useProject } from '../stores/project';
 
 const props = defineProps<{ dataset: DatasetDto }>();
 const store = useProject();
-const revisions = ref<Array<RevisionDto & { current: boolean; settings: Record<string, unknown> | null }>>([]);
+const revisions = ref<Array<RevisionDto & { current: boolean; settings: Given | null }>>([]);
 const nameOf = (id: number) => store.datasets.find((d) => d.id === id)?.name ?? `dataset ${id}`;
-const MADE: Record<string, string> = {
-  intake: 'taken in',
-  edit: 'edited by hand',
-  position: 'computed',
-  place: 'placed',
-  classify: 'classified',
-  extract: 'cut out',
-  agreement: 'compared',
-  merge: 'merged',
-  reproject: 'brought into the system',
-  align: 'placed by marks',
-  smooth: 'smoothed',
-  coverage: 'measured',
-  'class-check': 'compared',
-  'plan-check': 'checked',
-  delivery: 'checked',
-  recipe: 'a recipe done',
-  correct: 'corrected',
-  network: 'adjusted',
-  check: 'checked',
-  surface: 'made',
-  report: 'written',
-  'export-cloud': 'written',
-};
-
 watch(
   () => [props.dataset.id, props.dataset.revision.id, props.dataset.revisions],
   async () => {
@@ -53,11 +30,8 @@ const discard = (n: number) =>
     () => api.del(`/projects/${store.project!.id}/datasets/${props.dataset.id}/revisions/${n}`),
     `Revision ${n} is discarded.`,
   );
-const settingsOf = (r: { settings: Record<string, unknown> | null }) =>
-  Object.entries(r.settings ?? {})
-    .filter(([k]) => k !== 'outputDataset')
-    .map(([k, v]) => `${k} ${String(v)}`)
-    .join(', ');
+const settingsOf = (r: { madeBy: string; settings: Given | null }) =>
+  settingWords(r.madeBy, r.settings ?? {}).join(', ');
 const when = (iso: string) => formatGps(gpsFromUnix(Date.parse(iso) / 1000), 'local', 0);
 </script>
 
@@ -66,7 +40,7 @@ const when = (iso: string) => formatGps(gpsFromUnix(Date.parse(iso) / 1000), 'lo
   <ol class="trail" reversed>
     <li v-for="r in revisions" :key="r.id" :class="{ current: r.current }">
       <div>
-        <strong>Revision {{ r.number }}</strong> {{ MADE[r.madeBy] ?? r.madeBy }}
+        <strong>Revision {{ r.number }}</strong> {{ pastOf(r.madeBy) }}
         <span v-if="r.current" class="state ok">current</span>
       </div>
       <div class="soft mono">{{ when(r.createdAt) }} · {{ r.contentHash.slice(0, 10) }}</div>
@@ -74,7 +48,7 @@ const when = (iso: string) => formatGps(gpsFromUnix(Date.parse(iso) / 1000), 'lo
       <div v-if="'how' in r.content && r.content.how" class="soft wrap">{{ r.content.how }}</div>
       <details v-if="settingsOf(r)">
         <summary class="soft">settings</summary>
-        <div class="soft mono">{{ settingsOf(r) }}</div>
+        <div class="soft">{{ settingsOf(r) }}</div>
       </details>
       <template v-if="!r.current">
         <el-button @click="restore(r.number)">Make current</el-button>

@@ -25,35 +25,3 @@ export function durationText(seconds: number): string {
   if (seconds < 3600) return `${Math.floor(seconds / 60)} min ${Math.round(seconds % 60)} s`;
   return `${Math.floor(seconds / 3600)} h ${Math.round((seconds % 3600) / 60)} min`;
 }
-
-export const KIND_NAMES: Record<string, string> = {
-  trajectory: 'Trajectory',
-  'laser-returns': 'Laser returns',
-  inertial: 'Inertial data',
-  'gnss-observations': 'GNSS observations',
-  'gnss-navigation': 'GNSS navigation',
-  'gnss-orbits': 'Precise orbits',
-  'gnss-antennas': 'Antenna calibrations',
-  events: 'Events',
-  occupations: 'Occupations of marks',
-  measurements: 'Measurements between marks',
-  outlines: 'Areas and lines',
-  raster: 'Picture with a place',
-  agreement: 'Strip agreement',
-  coverage: 'Coverage',
-  'class-check': 'Classes against a reference',
-  delivery: 'Delivery of tiles',
-  'plan-check': 'Check of plan',
-  photos: 'Photographs',
-  geoid: 'Geoid grid',
-  positions: 'Positions of events',
-  mounting: 'Mounting',
-  marks: 'Marks',
-  'point-cloud': 'Point cloud',
-  residuals: 'Height check',
-  surface: 'Terrain model',
-  table: 'Table',
-  reference: 'Reference line',
-  export: 'Points to a file',
-  report: 'Report',
-};

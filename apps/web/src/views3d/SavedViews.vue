@@ -3,6 +3,7 @@ import { onMounted, ref } from 'vue';
 import { ElMessageBox } from 'element-plus';
 import { api } from '../api/client';
 import { useCloudLook, type PointFilterSettings } from '../stores/cloudLook';
+import { isColouring } from './colouring';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
 
@@ -66,7 +67,7 @@ function show(name: string): void {
   const found = kept.value.find((v) => v.name === name)?.look;
   if (!found) return;
   look.parallel = found.parallel;
-  look.colouring = found.colouring as never;
+  if (isColouring(found.colouring)) look.colouring = found.colouring;
   look.limits = { ...look.limits, ...found.limits };
   look.hiddenClasses = [...found.hiddenClasses];
   look.rejected = found.rejected;

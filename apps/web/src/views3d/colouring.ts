@@ -6,6 +6,7 @@ import { CLASS_COLOURS } from '../ui/colour';
 export const COLOURINGS = ['height', 'intensity', 'class', 'strip', 'time', 'echo', 'precision', 'above'] as const;
 export type Colouring = (typeof COLOURINGS)[number];
 
+export const isColouring = (name: string): name is Colouring => name in COLOURING_NAMES;
 export const COLOURING_NAMES: Record<Colouring, string> = {
   height: 'height',
   intensity: 'intensity',

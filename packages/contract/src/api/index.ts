@@ -1,7 +1,7 @@
 import { type MountingJson } from '@longheron/core/frames';
 import { type RecipeStep, type RepeatableSelection } from '@longheron/core/cloud';
 import { type Notice } from '@longheron/core/shared';
-import { type Contents, type DatasetKind, type FileFacts } from '../kinds';
+import { kindOf, type Contents, type DatasetKind, type FileFacts, type SmallUnit } from '../kinds';
 import { type Given } from '../declare';
 import { type Stage } from '../stages';
 
@@ -256,3 +256,9 @@ export const ATTRIBUTE_BYTES = 12;
 /** Facts of the file behind a dataset; undefined for what was made here and is no file. */
 export const factsOf = (dataset: DatasetDto | undefined): FileFacts | undefined =>
   dataset && 'facts' in dataset.revision.content ? dataset.revision.content.facts : undefined;
+
+/** The line of figures on its card, as its kind writes it. @param small unit of short lengths. */
+export function cardOf(dataset: DatasetDto, small: SmallUnit): string {
+  const { card } = kindOf<DatasetKind>(dataset.kind) as { card?: (content: object, small: SmallUnit) => string };
+  return card?.(dataset.revision.content, small) ?? '';
+}

@@ -5,6 +5,7 @@
 
 /** Settings as a request or a file holds them, before they are checked. */
 export type Given = { readonly [key: string]: unknown };
+type Draft = { -readonly [K in keyof Given]: Given[K] };
 
 interface Text {
   /** Name in forms, messages and the trail. */
@@ -130,7 +131,7 @@ export const choice = <const C extends { readonly [value: string]: string }, con
 
 /** The usual value of each setting that has one. */
 export function usualOf<S extends Schema>(schema: S): Given {
-  const out: Record<string, unknown> = {};
+  const out: Draft = {};
   for (const [key, s] of Object.entries(schema)) {
     if (s.type === 'list' || s.type === 'values') out[key] = [];
     else if (s.type !== 'own' && s.usual !== null) out[key] = s.usual;
@@ -140,7 +141,7 @@ export function usualOf<S extends Schema>(schema: S): Given {
 
 /** Given settings over the usual ones; what is null or absent has the usual value. They must have been checked. */
 export function complete<S extends Schema>(schema: S, given: Given): SettingsOf<S> {
-  const out: Record<string, unknown> = { ...usualOf(schema) };
+  const out: Draft = { ...usualOf(schema) };
   for (const [key, value] of Object.entries(given))
     if (value !== null && value !== undefined && key in schema) {
       const s = schema[key];

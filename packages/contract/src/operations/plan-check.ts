@@ -20,7 +20,11 @@ export default operation({
   settings: {
     target: choice({
       ...{ label: 'At the marks are', flag: 'target', usual: 'two-tone' },
-      choices: { 'two-tone': 'two-tone targets', sphere: 'spheres', corner: 'corners of three planes' },
+      choices: {
+        'two-tone': 'two-tone targets of four quarters',
+        sphere: 'spheres',
+        corner: 'corners of three planes',
+      },
       reason: 'What is looked for in the cloud.',
     }),
     edgeM: number({

@@ -9,3 +9,4 @@ export const STAGE_NAMES: Record<Stage, string> = {
   prove: 'Prove',
   deliver: 'Deliver',
 };
+export const isStage = (name: string): name is Stage => STAGES.some((s) => s === name);

@@ -278,10 +278,10 @@ function result(
         sdM: [0, 4, 8].map((k) => Math.sqrt(Math.max(0, covariance[k]))) as [number, number, number],
         ellipse: ellipseOf(covariance),
         movedM: p.heldM
-          ? (apply(
+          ? apply(
               axes[i],
               [0, 1, 2].map((k) => places[i][k] - p.heldM![k]),
-            ) as never)
+            )
           : undefined,
         heldSdM: p.heldM ? (p.heldSdM ?? [0, 0, 0]) : undefined,
         checked: p.heldM !== undefined || checks[i] > CHECKED,
@@ -291,5 +291,7 @@ function result(
   };
 }
 
-const apply = (axes: ArrayLike<number>, v: ArrayLike<number>): number[] =>
-  [0, 1, 2].map((r) => axes[3 * r] * v[0] + axes[3 * r + 1] * v[1] + axes[3 * r + 2] * v[2]);
+const apply = (axes: ArrayLike<number>, v: ArrayLike<number>): [number, number, number] => {
+  const along = (r: number) => axes[3 * r] * v[0] + axes[3 * r + 1] * v[1] + axes[3 * r + 2] * v[2];
+  return [along(0), along(1), along(2)];
+};

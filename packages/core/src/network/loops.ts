@@ -86,9 +86,10 @@ function loop(
   const geo = ecefToGeodetic(GRS80, start[0], start[1], start[2]);
   const axes = ecefToNed(geo[0], geo[1]);
   const local = turned(axes, covariance);
+  const along = (r: number) => axes[3 * r] * sum[0] + axes[3 * r + 1] * sum[1] + axes[3 * r + 2] * sum[2];
   return {
     ...{ names: [...left, ...right].map((i) => points[i].name), kind, lengthM },
-    misclosureM: [0, 1, 2].map((r) => [0, 1, 2].reduce((s, c) => s + axes[3 * r + c] * sum[c], 0)) as never,
-    sdM: [0, 4, 8].map((k) => Math.sqrt(local[k])) as never,
+    misclosureM: [along(0), along(1), along(2)],
+    sdM: [Math.sqrt(local[0]), Math.sqrt(local[4]), Math.sqrt(local[8])],
   };
 }

@@ -65,7 +65,7 @@ export function joinTrajectories(list: Trajectory[], names: string[]): JoinedTra
     else {
       const column = new (first[c]!.constructor as Float64ArrayConstructor)(rows.length);
       rows.forEach(([k, r], at) => (column[at] = list[k][c]![r]));
-      (out as unknown as Record<string, unknown>)[c] = column;
+      Object.assign(out, { [c]: column });
     }
   }
   return { trajectory: out, overlaps, parts };

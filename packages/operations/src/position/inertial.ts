@@ -1,3 +1,4 @@
+import { type TrajectoryFigures } from '@longheron/contract/kinds/trajectory';
 import { basename } from 'node:path';
 import { DEG, rotationFromAngles, type Mounting } from '@longheron/core/frames';
 import { type KinematicEpoch } from '@longheron/core/gnss';
@@ -51,7 +52,7 @@ export interface InertialResult {
   solution: InertialSolution;
   /** GPS week and seconds of the unit's samples. */
   data: InertialData;
-  figures: Record<string, unknown>;
+  figures: TrajectoryFigures;
   separation?: Separation;
 }
 

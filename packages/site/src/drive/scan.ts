@@ -93,13 +93,12 @@ class Store {
   }
 
   private resize(capacity: number): void {
-    const c = this.columns as unknown as Record<string, unknown>;
-    for (const [key, value] of Object.entries(c)) {
+    for (const [key, value] of Object.entries(this.columns)) {
       if (!ArrayBuffer.isView(value)) continue;
       const old = value as Float64Array;
       const grown = new (old.constructor as Float64ArrayConstructor)(capacity);
       grown.set(capacity < old.length ? old.subarray(0, capacity) : old);
-      c[key] = grown;
+      Object.assign(this.columns, { [key]: grown });
     }
     this.capacity = capacity;
   }

@@ -52,7 +52,7 @@ export function projectRoutes(api: Router, services: Services): void {
   api.put('/projects/:projectId/reference', async (request, response) => {
     const project = await projectOf(request);
     const reference = describeReference(bodyOf(request, ReferenceLine));
-    await project.update({ reference: reference as never });
+    await project.update({ reference });
     await referenceOf(project);
     await refreshPreviews(services, project);
     await judgeTogether(Number(project.id));

@@ -1,3 +1,4 @@
+import { type Given } from '@longheron/contract/declare';
 import { type Notice } from '@longheron/core/shared';
 import { hashFile } from '@longheron/formats/bytes';
 
@@ -15,7 +16,7 @@ export interface Report {
   version: string;
   seconds: number;
   inputs: ReportInput[];
-  settings: Record<string, unknown>;
+  settings: Given;
   crs: string | null;
   notices: Notice[];
   [figure: string]: unknown;
@@ -29,7 +30,7 @@ export class ReportBuilder {
 
   constructor(
     private readonly command: string,
-    private readonly settings: Record<string, unknown>,
+    private readonly settings: Given,
   ) {}
 
   async input(path: string): Promise<void> {
@@ -40,7 +41,7 @@ export class ReportBuilder {
     this.notices.push(notice);
   }
 
-  finish(crs: string | null, figures: Record<string, unknown>): Report {
+  finish(crs: string | null, figures: object): Report {
     return {
       command: this.command,
       version: VERSION,

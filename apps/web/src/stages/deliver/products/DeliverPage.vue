@@ -1,0 +1,244 @@
+<script setup lang="ts">
+import { computed, ref, watch, watchEffect } from 'vue';
+import { isPoints } from '@longheron/contract/kinds/export';
+import { METRES_PER } from '@longheron/core/frames';
+import { ApiError } from '../../../api/client';
+import { useProject } from '../../../stores/project';
+import { useView } from '../../../stores/view';
+import DatasetCard from '../../../ui/DatasetCard.vue';
+import Num from '../../../ui/Num.vue';
+import DiscardButton from '../../../ui/DiscardButton.vue';
+import OutOfDate from '../../../ui/OutOfDate.vue';
+import StageLayout from '../../StageLayout.vue';
+import TrailList from '../../../ui/TrailList.vue';
+import { useUnits } from '../../../ui/units';
+import CloudBench from '../../CloudBench.vue';
+import { useCloudLook } from '../../../stores/cloudLook';
+import { COLOURING_NAMES } from '../../../views3d/colouring';
+import { useMapData } from '../../mapData';
+import ContourStyles from './ContourStyles.vue';
+import ExportCloud from './ExportCloud.vue';
+import HeightsUnderCursor from './HeightsUnderCursor.vue';
+import PointsFile from './PointsFile.vue';
+import ProductList from './ProductList.vue';
+import ReportPanel from './ReportPanel.vue';
+import { useChosen } from '../../address';
+import { type DatasetDto } from '@longheron/contract/api';
+import { OPERATIONS } from '@longheron/contract/operations';
+import SettingsForm from '../../../ui/SettingsForm.vue';
+
+const store = useProject();
+const view = useView();
+const look = useCloudLook();
+const { marks } = useMapData();
+const { length } = useUnits();
+const products = computed(() => store.datasets.filter((d) => d.stage === 'deliver'));
+const { chosen, choose } = useChosen<DatasetDto>(
+  () => products.value,
+  () => store.latest('surface'),
+);
+const surface = computed(() => (chosen.value?.kind === 'surface' ? chosen.value : store.latest('surface')));
+const content = computed(() => surface.value?.revision.content);
+const points = computed(() => {
+  const dataset = chosen.value;
+  if (dataset?.kind !== 'export') return undefined;
+  const { content } = dataset.revision;
+  return isPoints(content) ? { dataset, content } : undefined;
+});
+const cloudOf = computed(() => {
+  const id = surface.value?.revision.inputs.find((i) => i.role === 'cloud')?.datasetId;
+  return store.ofKind('point-cloud').find((d) => d.id === id) ?? store.latest('point-cloud', 'clean');
+});
+watchEffect(() => (view.active = chosen.value?.id ?? null));
+const shown = ref<'terrain' | 'highest' | 'above'>('terrain');
+const picture = computed(() => {
+  const c = content.value;
+  const sha = shown.value === 'terrain' ? c?.picture : c?.pictures?.[shown.value];
+  if (!c || !sha) return null;
+  const { westM, northM, columns, rows, cellM } = c.layout;
+  return {
+    url: `/api/objects/${sha}?type=image/png`,
+    extent: [westM, northM - rows * cellM, westM + columns * cellM, northM] as [number, number, number, number],
+  };
+});
+const contours = computed(() =>
+  content.value?.exports.contoursGeoJson
+    ? `/api/objects/${content.value.exports.contoursGeoJson.sha256}?type=application/geo%2Bjson`
+    : null,
+);
+
+const form = ref({ cloud: 0, cellM: 0.5, maxGapM: 3, contoursM: 0.25, tinSpacingM: 0.5 });
+const clouds = computed(() => store.ofKind('point-cloud'));
+watch(
+  () => [store.datasets.length, surface.value?.id],
+  () => {
+    form.value.cloud =
+      surface.value?.revision.inputs.find((i) => i.role === 'cloud')?.datasetId ??
+      store.latest('point-cloud', 'clean')?.id ??
+      0;
+    const f = content.value?.figures;
+    if (f)
+      Object.assign(form.value, {
+        cellM: f.cell_m,
+        maxGapM: f.max_gap_m,
+        contoursM: f.contour_interval_m,
+        tinSpacingM: f.tin_spacing_m ?? 0.5,
+      });
+  },
+  { immediate: true },
+);
+const make = (again: boolean) => {
+  const { cloud, ...settings } = form.value;
+  return store.run('surface', { cloud }, settings, again ? surface.value?.id : undefined);
+};
+/** What the height check of this cloud supports. */
+const supported = computed(() => store.latest('residuals')?.revision.content.figures.contour_interval_m ?? null);
+const tooFine = computed(
+  () => supported.value !== null && form.value.contoursM > 0 && form.value.contoursM < supported.value - 1e-9,
+);
+
+async function putInReport(blob: Blob): Promise<void> {
+  const caption = `${cloudOf.value?.name ?? 'Cloud'}, revision ${cloudOf.value?.revision.number ?? 0}, by ${COLOURING_NAMES[look.colouring]}`;
+  await store.attempt(async () => {
+    const response = await fetch(
+      `/api/projects/${store.project!.id}/report-pictures?caption=${encodeURIComponent(caption)}`,
+      {
+        method: 'POST',
+        headers: { 'Content-Type': 'image/png' },
+        body: blob,
+      },
+    );
+    if (!response.ok) throw new ApiError(response.status, await response.json());
+  }, 'The picture will be in the next report.');
+  await reportPanel.value?.loadShots();
+}
+const reportPanel = ref<InstanceType<typeof ReportPanel> | null>(null);
+const feet = computed(() => (store.project?.reference?.unit ?? 'metre') !== 'metre');
+const inUnit = (m: number) => m / METRES_PER[store.project?.reference?.unit ?? 'metre'];
+</script>
+
+<template>
+  <StageLayout holdings-title="Products">
+    <template #holdings>
+      <DatasetCard v-for="d in products" :key="d.id" :dataset="d" :selected="d.id === chosen?.id" @choose="choose(d)" />
+      <p v-if="products.length === 0" class="soft">
+        No product yet. A cloud with ground is needed; then make the terrain model in the sheet.
+      </p>
+      <template v-if="content?.pictures">
+        <h3 class="gap">Shown in plan</h3>
+        <el-radio-group v-model="shown" class="choices">
+          <el-radio value="terrain">Terrain (ground)</el-radio>
+          <el-radio value="highest">Surface (highest point)</el-radio>
+          <el-radio value="above">Height above ground</el-radio>
+        </el-radio-group>
+      </template>
+      <HeightsUnderCursor v-if="content" class="gap" :content="content" />
+      <ExportCloud class="gap" />
+    </template>
+    <CloudBench
+      storage-key="deliver"
+      :dataset="cloudOf"
+      :surface="surface"
+      :path="null"
+      :marks="marks"
+      :picture="picture"
+      :contours-url="contours"
+      report-picture
+      @picture="putInReport"
+    />
+    <template #sheet>
+      <ReportPanel ref="reportPanel" />
+      <h2 class="gap">Terrain model</h2>
+      <OutOfDate v-if="surface" :dataset="surface" />
+      <template v-if="content && surface">
+        <table class="facts">
+          <tbody>
+            <tr>
+              <td>Ground points</td>
+              <td><Num :value="content.figures.points" /></td>
+            </tr>
+            <tr>
+              <td>Cells, {{ content.figures.cell_m }} m</td>
+              <td><Num :value="content.layout.columns" /> × <Num :value="content.layout.rows" /></td>
+            </tr>
+            <tr>
+              <td>Empty cells</td>
+              <td>
+                <Num :value="content.figures.empty_cells" /> (<Num
+                  :value="(100 * content.figures.empty_cells) / content.figures.cells"
+                  :digits="1"
+                  unit="%"
+                />)
+              </td>
+            </tr>
+            <tr>
+              <td>Heights</td>
+              <td>
+                <Num :value="inUnit(content.figures.height_min_m ?? 0)" :digits="2" /> to
+                <Num :value="inUnit(content.figures.height_max_m ?? 0)" :digits="2" :unit="length.symbol" />
+              </td>
+            </tr>
+            <tr>
+              <td>Contours</td>
+              <td><Num :value="content.figures.contours" /> at {{ content.figures.contour_interval_m }} m</td>
+            </tr>
+            <tr v-if="content.tin">
+              <td>TIN for delivery</td>
+              <td><Num :value="content.tin.vertices" /> points, <Num :value="content.tin.triangles" /> triangles</td>
+            </tr>
+            <tr v-if="content.tin">
+              <td>Lost by thinning it</td>
+              <td>
+                RMS <Num :value="100 * content.tin.lossRmsM" :digits="1" />, greatest
+                <Num :value="100 * content.tin.lossMaxM" :digits="1" unit="cm" />
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="feet" class="soft">Files keep the unit of the coordinate system, metre.</p>
+        <ProductList :dataset="surface" :content="content" />
+        <ContourStyles v-if="contours" />
+      </template>
+      <h3 class="gap">{{ surface ? 'Make it again' : 'Make the terrain model' }}</h3>
+      <el-form novalidate label-position="top" @submit.prevent="make(true)">
+        <el-form-item label="Cloud with ground"
+          ><el-select v-model="form.cloud"
+            ><el-option v-for="d in clouds" :key="d.id" :value="d.id" :label="d.name" /></el-select
+        ></el-form-item>
+        <SettingsForm v-model="form" :schema="OPERATIONS.surface.settings" :only="['cellM', 'maxGapM', 'contoursM']" />
+        <p v-if="tooFine" class="state warn wrap">
+          Finer than the height check supports: the smallest interval at its RMSE is {{ supported }} m. The report will
+          say so.
+        </p>
+        <SettingsForm v-model="form" :schema="OPERATIONS.surface.settings" :only="['tinSpacingM']" />
+        <div class="row">
+          <el-button type="primary" native-type="submit" :disabled="!form.cloud">{{
+            surface ? 'Make it again' : 'Make the terrain model'
+          }}</el-button>
+          <el-button v-if="surface" title="Keeps this result and makes another beside it" @click="make(false)"
+            >Beside it</el-button
+          >
+        </div>
+      </el-form>
+      <PointsFile v-if="points" :dataset="points.dataset" :content="points.content" />
+      <TrailList v-if="chosen" :dataset="chosen" />
+      <DiscardButton v-if="chosen" :dataset="chosen" :label="`Discard ${chosen.name}`" />
+    </template>
+  </StageLayout>
+</template>
+
+<style scoped>
+.gap {
+  margin: 16px 0 4px;
+}
+.choices {
+  display: grid;
+}
+.row {
+  display: flex;
+  margin: 8px 0;
+}
+.wrap {
+  white-space: normal;
+}
+</style>

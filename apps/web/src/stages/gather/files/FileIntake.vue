@@ -1,0 +1,179 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue';
+import { api } from '../../../api/client';
+import { upload } from '../../../api/upload';
+import { useProject } from '../../../stores/project';
+import { bytesText } from '../../../ui/format';
+import Icon from '../../../ui/Icon.vue';
+
+const open = defineModel<boolean>({ required: true });
+const store = useProject();
+interface Upload {
+  name: string;
+  bytes: number;
+  sent: number;
+  error: string;
+  done: boolean;
+  again?: () => void;
+}
+const uploads = ref<Upload[]>([]);
+const over = ref(false);
+const picker = ref<HTMLInputElement | null>(null);
+
+function send(files: FileList | File[]): void {
+  for (const file of files) {
+    const row: Upload = { name: file.name, bytes: file.size, sent: 0, error: '', done: false };
+    uploads.value.unshift(row);
+    const entry = uploads.value[0];
+    if (file.size === 0) {
+      entry.error = 'The file is empty. Copy it again from its origin.';
+      continue;
+    }
+    const start = upload(store.project!.id, file, {
+      onProgress: (sent) => (entry.sent = sent),
+      onError: (message) => (entry.error = `The upload stopped: ${message}. What was sent is kept.`),
+      onSuccess: () => (entry.done = true),
+    });
+    entry.again = () => {
+      entry.error = '';
+      start();
+    };
+  }
+}
+
+interface Entry {
+  name: string;
+  path: string;
+  folder: boolean;
+  bytes: number;
+}
+const folder = ref<{ path: string | null; entries: Entry[] } | null>(null);
+const picked = ref<Set<string>>(new Set());
+async function go(path?: string): Promise<void> {
+  try {
+    folder.value = await api.get(`/files${path ? `?path=${encodeURIComponent(path)}` : ''}`);
+    picked.value = new Set();
+  } catch (e) {
+    store.show(e);
+  }
+}
+watch(open, (now) => now && void go());
+const toggle = (path: string) => (picked.value.has(path) ? picked.value.delete(path) : picked.value.add(path));
+async function take(): Promise<void> {
+  if (
+    await store.attempt(
+      () => api.post(`/projects/${store.project!.id}/take`, { paths: [...picked.value] }),
+      'Taking the files in; see work in progress.',
+    )
+  )
+    open.value = false;
+}
+const fileEntries = computed(() => (folder.value?.path ? folder.value.entries.filter((e) => !e.folder) : []));
+const pickAll = () =>
+  (picked.value =
+    picked.value.size === fileEntries.value.length ? new Set() : new Set(fileEntries.value.map((e) => e.path)));
+const parent = (path: string) => path.replace(/\/[^/]+\/?$/, '') || '/';
+</script>
+
+<template>
+  <el-drawer v-model="open" :modal="false" modal-penetrable title="Take in files" size="440px">
+    <p v-if="!store.project?.reference" class="state warn wrap">
+      No coordinate system is set yet. Files can be taken in; the reference line then proposes a system from what they
+      say.
+    </p>
+    <div>
+      <div
+        class="drop"
+        :class="{ over }"
+        role="button"
+        tabindex="0"
+        @click="picker?.click()"
+        @keydown.enter="picker?.click()"
+        @dragover.prevent="over = true"
+        @dragleave="over = false"
+        @drop.prevent="((over = false), send($event.dataTransfer!.files))"
+      >
+        <Icon name="upload" /> Drop files here, or choose them
+        <input ref="picker" type="file" multiple hidden @change="send(picker!.files!)" />
+      </div>
+      <div v-for="(u, i) in uploads" :key="i" class="row">
+        <span class="name">{{ u.name }}</span><span class="soft mono">{{ bytesText(u.bytes) }}</span>
+        <el-progress
+          v-if="!u.done && !u.error"
+          :percentage="u.bytes ? Math.round((100 * u.sent) / u.bytes) : 0"
+          :stroke-width="5"
+          style="grid-column: 1 / 3"
+        />
+        <span v-else-if="u.done" class="state ok">sent; it is being inspected (work in progress)</span>
+        <span v-else class="state bad failed"
+          >{{ u.error }} <el-button v-if="u.again" link type="primary" @click="u.again">Go on with it</el-button></span
+        >
+      </div>
+      <h3>From a folder on the server</h3>
+      <p v-if="folder && folder.path === null" class="soft">
+        Only these folders may be read; more with <span class="mono">./start --files FOLDER</span>.
+      </p>
+      <p v-else-if="folder" class="mono soft">
+        {{ folder.path }} <el-button link @click="go(undefined)">all folders</el-button>
+        <el-button link @click="go(parent(folder.path!))">up</el-button>
+      </p>
+      <div v-for="e in folder?.entries ?? []" :key="e.path" class="entry">
+        <button v-if="e.folder" class="plain" @click="go(e.path)"><Icon name="folder" /> {{ e.name }}</button>
+        <label v-else
+          ><input type="checkbox" :checked="picked.has(e.path)" @change="toggle(e.path)" /> {{ e.name }}
+          <span class="soft mono">{{ bytesText(e.bytes) }}</span></label
+        >
+      </div>
+      <p v-if="folder?.path && folder.entries.length === 0" class="soft">This folder is empty.</p>
+      <el-button v-if="fileEntries.length > 1" @click="pickAll">{{
+        picked.size === fileEntries.length ? 'Choose none' : `Choose all ${fileEntries.length} files of this folder`
+      }}</el-button>
+      <el-button v-if="picked.size" type="primary" @click="take"
+        >Take in {{ picked.size }} {{ picked.size === 1 ? 'file' : 'files' }}</el-button
+      >
+    </div>
+  </el-drawer>
+</template>
+
+<style scoped>
+.failed {
+  grid-column: 1 / 3;
+  white-space: normal;
+}
+.drop {
+  border: 1.5px dashed var(--line);
+  border-radius: 4px;
+  padding: 28px 12px;
+  text-align: center;
+  cursor: pointer;
+  margin-bottom: 12px;
+}
+.drop.over,
+.drop:hover {
+  border-color: var(--reed);
+  background: var(--reed-soft);
+}
+.row {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 2px 8px;
+  margin-bottom: 8px;
+}
+.name {
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+h3 {
+  margin: 16px 0 4px;
+}
+.entry {
+  padding: 3px 0;
+  overflow-wrap: anywhere;
+}
+.entry svg {
+  vertical-align: -3px;
+}
+.wrap {
+  white-space: normal;
+}
+</style>

@@ -1,0 +1,265 @@
+<script setup lang="ts">
+import { computed, ref, watch, watchEffect } from 'vue';
+import { useLocalStorage } from '@vueuse/core';
+import { type DatasetDto, type DatasetOf, factsOf } from '@longheron/contract/api';
+import { useProject } from '../../../stores/project';
+import { useView } from '../../../stores/view';
+import DatasetCard from '../../../ui/DatasetCard.vue';
+import Fold from '../../../ui/Fold.vue';
+import Num from '../../../ui/Num.vue';
+import OutOfDate from '../../../ui/OutOfDate.vue';
+import StageLayout from '../../StageLayout.vue';
+import TrailList from '../../../ui/TrailList.vue';
+import CloudBench from '../../CloudBench.vue';
+import { useMapData } from '../../mapData';
+import DiscardButton from '../../../ui/DiscardButton.vue';
+import Readiness from './Readiness.vue';
+import { useChosen } from '../../address';
+import { useSettings } from '../../../ui/settings';
+import SettingsForm from '../../../ui/SettingsForm.vue';
+
+const store = useProject();
+const view = useView();
+const { path, marks, preview } = useMapData();
+const clouds = computed(() => store.ofKind('point-cloud', 'place'));
+const { chosen: cloud, choose } = useChosen(
+  () => clouds.value,
+  () => clouds.value.at(-1),
+);
+const placedOf = (d: DatasetOf<'point-cloud'> | undefined) => {
+  const f = d?.revision.content.figures;
+  return f && 'points_out' in f ? f : undefined;
+};
+const figures = computed(() => placedOf(cloud.value));
+const form = ref({ trajectory: 0, returns: [] as number[], mounting: 0 });
+const { declaration, settings } = useSettings('place', () => cloud.value);
+const STRIPS = ['minLengthM', 'turnDegPerS', 'targetPerM2'];
+const LIMITS = Object.keys(declaration.settings).filter((key) => !STRIPS.includes(key));
+/** The chosen mounting while it knows the scanners of the returns, else the latest that does, else the latest. */
+function mountingFor(returns: DatasetDto[], chosen: number): number {
+  const wanted = returns.flatMap((d) => {
+    return (factsOf(d)?.details ?? []).filter(([key]) => key === 'Sensor').map(([, name]) => name);
+  });
+  const able = store.ofKind('mounting').filter((d) => {
+    const { sensors } = d.revision.content.mounting;
+    return wanted.every((name) => sensors && name in sensors);
+  });
+  const best = able.find((d) => d.id === chosen) ?? able.at(-1);
+  return best?.id ?? (chosen || store.latest('mounting')?.id || 0);
+}
+watch(
+  () => store.datasets,
+  () => {
+    form.value.trajectory ||= store.trajectory()?.id ?? 0;
+    form.value.mounting = mountingFor(store.ofKind('laser-returns'), form.value.mounting);
+    if (form.value.returns.length === 0) form.value.returns = store.ofKind('laser-returns').map((d) => d.id);
+  },
+  { immediate: true },
+);
+const ready = computed(
+  () => form.value.trajectory && form.value.mounting && form.value.returns.length > 0 && store.project?.reference,
+);
+const make = () =>
+  store.run(
+    'place',
+    { trajectory: form.value.trajectory, returns: form.value.returns, mounting: form.value.mounting },
+    settings.value,
+    cloud.value?.id,
+  );
+const weekStart = computed(() => (preview.value ? Math.floor(preview.value.startGps / 604800) * 604800 : 0));
+const brush = (from: number, to: number) => (view.brush = [weekStart.value + from, weekStart.value + to]);
+watchEffect(() => (view.active = cloud.value?.id ?? null));
+/** Which revision of which trajectory the cloud was made with. */
+const madeWith = computed(() => {
+  const i = cloud.value?.revision.inputs.find((x) => x.role === 'trajectory');
+  const d = store.datasets.find((x) => x.id === i?.datasetId);
+  if (!i || !d) return 'unknown';
+  return d.revision.id === i.revisionId
+    ? `${d.name}, revision ${d.revision.number}`
+    : `an earlier revision of ${d.name}`;
+});
+const density = computed(() => cloud.value?.revision.content.density);
+const showDensity = useLocalStorage('longheron.showDensity', false);
+const picture = computed(() => {
+  const d = density.value;
+  if (!d || !showDensity.value) return null;
+  const { westM, northM, columns, rows } = d.layout;
+  return {
+    url: `/api/objects/${d.picture}?type=image/png`,
+    extent: [westM, northM - rows, westM + columns, northM] as [number, number, number, number],
+  };
+});
+/** Times of the strips, GPS seconds: the rest of the path is drawn grey. */
+const spans = computed(() =>
+  figures.value?.strips.map((s): [number, number] => [weekStart.value + s.start_sow, weekStart.value + s.end_sow]),
+);
+const leftOutS = computed(() => (figures.value?.left_out ?? []).reduce((sum, s) => sum + s.end_sow - s.start_sow, 0));
+const stripsS = computed(() => (figures.value?.strips ?? []).reduce((sum, s) => sum + s.end_sow - s.start_sow, 0));
+</script>
+
+<template>
+  <StageLayout holdings-title="Clouds">
+    <template #holdings>
+      <DatasetCard
+        v-for="d in clouds"
+        :key="d.id"
+        :dataset="d"
+        :selected="d.id === cloud?.id"
+        :figure="`${((placedOf(d)?.points_out ?? 0) / 1e6).toFixed(2)} million points`"
+        @choose="choose(d)"
+      />
+      <p v-if="clouds.length === 0" class="soft">
+        No cloud yet. Choose trajectory, returns and mounting in the sheet and make it.
+      </p>
+      <template v-if="figures">
+        <h3 style="margin: 16px 0 4px">Strips</h3>
+        <table class="figures">
+          <thead>
+            <tr>
+              <th>No.</th>
+              <th class="r">Time, s</th>
+              <th class="r">Length, m</th>
+              <th class="r">Points</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="s in figures.strips" :key="s.id" class="link" @click="brush(s.start_sow, s.end_sow)">
+              <td>{{ s.id }}</td>
+              <td class="r"><Num :value="s.end_sow - s.start_sow" :digits="1" /></td>
+              <td class="r"><Num :value="s.length_m" /></td>
+              <td class="r"><Num :value="s.points" /></td>
+            </tr>
+            <tr
+              v-for="s in figures.left_out"
+              :key="s.start_sow"
+              class="link out"
+              :title="`Left out: ${s.reason}`"
+              @click="brush(s.start_sow, s.end_sow)"
+            >
+              <td>{{ s.reason }}</td>
+              <td class="r"><Num :value="s.end_sow - s.start_sow" :digits="1" /></td>
+              <td class="r"><Num :value="s.length_m" /></td>
+              <td class="r">left out</td>
+            </tr>
+          </tbody>
+        </table>
+        <p class="soft" style="margin-top: 4px">
+          A click brushes the strip's time. <Num :value="stripsS" unit="s" /> in strips,
+          <Num :value="leftOutS" unit="s" /> left out (grey in plan).
+        </p>
+      </template>
+    </template>
+    <CloudBench storage-key="place" :dataset="cloud" :path="path" :spans="spans" :marks="marks" :picture="picture" />
+    <template #sheet>
+      <h2>Make the cloud</h2>
+      <OutOfDate v-if="cloud" :dataset="cloud" />
+      <Readiness
+        :returns="store.ofKind('laser-returns').filter((d) => form.returns.includes(d.id))"
+        :trajectory="store.datasets.find((d) => d.id === form.trajectory)"
+        :mounting="store.ofKind('mounting').find((d) => d.id === form.mounting)"
+      />
+      <el-form novalidate label-position="top" @submit.prevent="make">
+        <el-form-item label="Trajectory"
+          ><el-select v-model="form.trajectory"
+            ><el-option v-for="d in store.ofKind('trajectory')" :key="d.id" :value="d.id" :label="d.name" /></el-select
+        ></el-form-item>
+        <el-form-item label="Laser returns"
+          ><el-select v-model="form.returns" multiple
+            ><el-option
+              v-for="d in store.ofKind('laser-returns')"
+              :key="d.id"
+              :value="d.id"
+              :label="d.name" /></el-select
+        ></el-form-item>
+        <el-form-item label="Mounting (edited in Gather)"
+          ><el-select v-model="form.mounting"
+            ><el-option v-for="d in store.ofKind('mounting')" :key="d.id" :value="d.id" :label="d.name" /></el-select
+        ></el-form-item>
+        <SettingsForm v-model="settings" :schema="declaration.settings" :only="STRIPS" />
+        <Fold heading="Limits of returns">
+          <p class="soft">
+            What lies outside is rejected, not dropped: it can be looked at alone and taken back. 0 sets no limit.
+          </p>
+          <SettingsForm v-model="settings" :schema="declaration.settings" :only="LIMITS" />
+        </Fold>
+        <el-button type="primary" native-type="submit" :disabled="!ready">{{
+          cloud ? 'Make the cloud again' : 'Make the cloud'
+        }}</el-button>
+      </el-form>
+      <template v-if="cloud && figures">
+        <h3 style="margin: 16px 0 4px">Result</h3>
+        <table class="facts">
+          <tbody>
+            <tr>
+              <td>Returns</td>
+              <td><Num :value="figures.points_in" /></td>
+            </tr>
+            <tr>
+              <td>Placed</td>
+              <td><Num :value="figures.points_out" /></td>
+            </tr>
+            <tr>
+              <td>Outside the trajectory</td>
+              <td><Num :value="figures.points_outside_trajectory" /></td>
+            </tr>
+            <tr v-if="figures.points_rejected !== undefined">
+              <td title="By range, by intensity, by direction">Rejected by limits</td>
+              <td>
+                <Num :value="figures.points_rejected" />: <Num :value="figures.rejected_by_range" />,
+                <Num :value="figures.rejected_by_intensity" />, <Num :value="figures.rejected_by_azimuth" />
+              </td>
+            </tr>
+            <tr>
+              <td>Outside strips</td>
+              <td><Num :value="figures.points_outside_strips" /></td>
+            </tr>
+            <tr>
+              <td>Stated precision E, N, H (1 SD)</td>
+              <td>
+                <Num :value="100 * figures.sd_e_m" :digits="1" />, <Num :value="100 * figures.sd_n_m" :digits="1" />,
+                <Num :value="100 * figures.sd_h_m" :digits="1" unit="cm" />
+              </td>
+            </tr>
+            <tr>
+              <td>Trajectory in use</td>
+              <td>{{ madeWith }}</td>
+            </tr>
+            <tr>
+              <td>System</td>
+              <td class="mono">{{ cloud.revision.content.crs }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p><a :href="`/api/projects/${store.project!.id}/datasets/${cloud.id}/export/las`">Download as LAS 1.4</a></p>
+        <template v-if="density">
+          <h3 style="margin: 16px 0 4px">Density and coverage</h3>
+          <p>
+            Median <Num :value="density.medianPerM2" unit="points/m²" />;
+            <Num :value="100 * density.belowShare" :digits="0" unit="%" /> of the
+            <Num :value="density.coveredM2" unit="m²" /> with points hold fewer than {{ density.targetPerM2 }}.
+          </p>
+          <el-checkbox v-model="showDensity" label="Show it in plan" />
+        </template>
+        <TrailList :dataset="cloud" />
+        <DiscardButton :dataset="cloud" label="Discard this cloud" />
+      </template>
+    </template>
+  </StageLayout>
+</template>
+
+<style scoped>
+.link {
+  cursor: pointer;
+}
+.link:hover td {
+  background: var(--reed-soft);
+}
+.out td {
+  color: var(--ink-soft);
+}
+table.figures td,
+table.figures th {
+  padding: 2px 4px;
+  font-size: 11px;
+}
+</style>

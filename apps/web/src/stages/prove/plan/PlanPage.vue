@@ -1,0 +1,374 @@
+<script setup lang="ts">
+import { computed, ref, watch, watchEffect } from 'vue';
+import { useEventListener, useLocalStorage } from '@vueuse/core';
+import { type PlanMark } from '@longheron/core/accuracy';
+import { api } from '../../../api/client';
+import { type MapMark } from '../../../map/marks';
+import { type MapShape } from '../../../map/shapes';
+import MapView from '../../../map/MapView.vue';
+import { useProject } from '../../../stores/project';
+import { useView } from '../../../stores/view';
+import DatasetCard from '../../../ui/DatasetCard.vue';
+import { isTyping } from '../../../ui/keys';
+import Num from '../../../ui/Num.vue';
+import Setting from '../../../ui/Setting.vue';
+import StageLayout from '../../StageLayout.vue';
+import TrailList from '../../../ui/TrailList.vue';
+import DiscardButton from '../../../ui/DiscardButton.vue';
+import { useUnits } from '../../../ui/units';
+import { useMapData } from '../../mapData';
+import PickPicture from './PickPicture.vue';
+import PlanSheet from './PlanSheet.vue';
+import { type TargetKind } from '@longheron/contract/kinds/plan-check';
+import { useChosen } from '../../address';
+import { OPERATIONS } from '@longheron/contract/operations';
+import SettingsForm from '../../../ui/SettingsForm.vue';
+
+/** Where marks lie in the cloud against where they were surveyed: targets fitted, or picked in pictures. */
+const store = useProject();
+const view = useView();
+const { small } = useUnits();
+const { path } = useMapData();
+const checks = computed(() => store.ofKind('plan-check'));
+const { chosen, choose } = useChosen(
+  () => checks.value,
+  () => checks.value.at(-1),
+);
+const content = computed(() => chosen.value?.revision.content);
+const figures = computed(() => content.value?.figures);
+watchEffect(() => (view.active = chosen.value?.id ?? null));
+
+const form = ref({
+  cloud: 0,
+  marks: [] as number[],
+  measured: [] as number[],
+  ...{ target: 'two-tone' as TargetKind, edgeM: 0.6, radiusM: 0.0725, searchM: 0.5 },
+});
+const clouds = computed(() => store.ofKind('point-cloud').filter((d) => d.revision.content.las));
+const inputsOf = (role: string) =>
+  (chosen.value?.revision.inputs ?? []).filter((i) => i.role === role).map((i) => i.datasetId);
+watch(
+  () => [store.datasets.length, chosen.value?.id],
+  () => {
+    Object.assign(form.value, content.value?.settings ?? {});
+    form.value.cloud = inputsOf('cloud')[0] ?? store.latest('point-cloud', 'clean')?.id ?? clouds.value[0]?.id ?? 0;
+    const first = (kind: 'marks' | 'measurements') =>
+      store
+        .ofKind(kind)
+        .slice(0, 1)
+        .map((d) => d.id);
+    form.value.marks = chosen.value ? inputsOf('marks') : first('marks');
+    form.value.measured = chosen.value ? inputsOf('measured') : first('measurements');
+  },
+  { immediate: true },
+);
+function start(): void {
+  const { cloud, marks, measured, ...settings } = form.value;
+  void store.run('plan-check', { cloud, marks, ...(measured.length ? { measured } : {}) }, settings, chosen.value?.id);
+}
+
+const rows = computed(() => figures.value?.marks ?? []);
+const selected = computed(() => rows.value.find((m) => m.name === view.selectedMark) ?? rows.value[0]);
+const pickOf = (name: string | undefined) => content.value?.picks.find((p) => p.name === name);
+const fit = computed<[number, number] | null>(() => {
+  const f = content.value?.sights.find((s) => s.mark.name === selected.value?.name)?.fit;
+  return f ? [f.dE, f.dN] : null;
+});
+const pick = computed<[number, number] | null>(() => {
+  const p = pickOf(selected.value?.name);
+  const g = selected.value?.given;
+  return p && g ? [p.eastingM - g[0], p.northingM - g[1]] : null;
+});
+const pickSdM = useLocalStorage('longheron.pickSd', 0.01);
+const showGiven = useLocalStorage('longheron.pickGiven', true);
+const busy = ref(false);
+async function setPick(name: string, at?: [number, number]): Promise<void> {
+  if (busy.value) return;
+  busy.value = true;
+  try {
+    await store.attempt(
+      () =>
+        api.patch(`/projects/${store.project!.id}/datasets/${chosen.value!.id}/picks`, {
+          name,
+          ...(at ? { dE: at[0], dN: at[1], sdM: pickSdM.value } : {}),
+        }),
+      at ? '' : `The pick of ${name} is taken back.`,
+    );
+  } finally {
+    busy.value = false;
+  }
+}
+const done = computed(() => rows.value.filter((m) => m.how).length);
+const body = ref<HTMLElement | null>(null);
+function select(m: PlanMark | undefined): void {
+  if (!m) return;
+  view.selectedMark = m.name;
+  requestAnimationFrame(() => body.value?.querySelector('tr.chosen')?.scrollIntoView({ block: 'nearest' }));
+}
+/** The next mark that can be seen and has no place yet; without one the next that can be seen. */
+function next(): void {
+  const from = rows.value.findIndex((m) => m.name === selected.value?.name);
+  const order = [...rows.value.slice(from + 1), ...rows.value.slice(0, from + 1)].filter((m) => m.picture);
+  select(order.find((m) => !m.how) ?? order[0]);
+}
+useEventListener(window, 'keydown', (event: KeyboardEvent) => {
+  if (isTyping(event.target) || rows.value.length === 0) return;
+  const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+  if (by) {
+    event.preventDefault();
+    const at = rows.value.findIndex((m) => m.name === selected.value?.name);
+    select(rows.value[Math.min(rows.value.length - 1, Math.max(0, at + by))]);
+  } else if (event.key === 'Enter' && !(event.target as HTMLElement).closest('button, a, .el-select')) next();
+  else if (event.key === 'Delete' && pickOf(selected.value?.name)) void setPick(selected.value!.name);
+});
+
+/** Residuals are drawn so many times longer than they are: so that the middle one is seen on the whole map. */
+const exaggeration = computed(() => {
+  const placed = rows.value.filter((m) => m.dE !== null);
+  if (placed.length < 2) return 500;
+  const span = (k: 0 | 1) => Math.max(...placed.map((m) => m.given[k])) - Math.min(...placed.map((m) => m.given[k]));
+  const lengths = placed.map((m) => Math.hypot(m.dE!, m.dN!)).sort((a, b) => a - b);
+  const wanted = (0.06 * Math.max(span(0), span(1), 1)) / Math.max(1e-4, lengths[lengths.length >> 1]);
+  const power = 10 ** Math.floor(Math.log10(wanted));
+  return Math.max(1, [5, 2, 1].map((f) => f * power).find((v) => v <= wanted) ?? power);
+});
+const mapMarks = computed<MapMark[]>(() =>
+  rows.value
+    .filter((m) => m.picture)
+    .map((m) => ({
+      ...{ name: m.name, role: m.role, eastingM: m.given[0], northingM: m.given[1] },
+      ...{ residualM: m.dH, flagged: m.flagged, leftOut: !!m.leftOut },
+    })),
+);
+const arrows = computed<MapShape[]>(() =>
+  rows.value
+    .filter((m) => m.dE !== null)
+    .map((m) => ({
+      kind: 'line',
+      points: [
+        [m.given[0], m.given[1]],
+        [m.given[0] + exaggeration.value * m.dE!, m.given[1] + exaggeration.value * m.dN!],
+      ],
+      colour: m.flagged ? '#b3261e' : m.used ? '#8a5a00' : '#6b7a80',
+      widthPx: 2,
+    })),
+);
+const inSmall = (v: number | null) => (v === null ? null : v * small.value.factor);
+const d = computed(() => small.value.digits + 1);
+const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!));
+</script>
+
+<template>
+  <StageLayout holdings-title="Checks of plan">
+    <template #holdings>
+      <DatasetCard v-for="c in checks" :key="c.id" :dataset="c" :selected="c.id === chosen?.id" @choose="choose(c)" />
+      <p v-if="checks.length === 0" class="soft">
+        Nothing is checked yet. Targets at the marks are looked for in the cloud's brightness; what is not found can be
+        picked in pictures.
+      </p>
+      <el-form novalidate label-position="top" class="spaced" @submit.prevent="start">
+        <el-form-item label="Cloud"
+          ><el-select v-model="form.cloud" aria-label="Cloud"
+            ><el-option v-for="c in clouds" :key="c.id" :value="c.id" :label="c.name" /></el-select
+        ></el-form-item>
+        <el-form-item label="Marks"
+          ><el-select v-model="form.marks" multiple aria-label="Marks"
+            ><el-option v-for="m in store.ofKind('marks')" :key="m.id" :value="m.id" :label="m.name" /></el-select
+        ></el-form-item>
+        <el-form-item v-if="store.ofKind('measurements').length" label="Taped and levelled (if any)"
+          ><el-select v-model="form.measured" multiple placeholder="none" aria-label="Taped and levelled"
+            ><el-option
+              v-for="m in store.ofKind('measurements')"
+              :key="m.id"
+              :value="m.id"
+              :label="m.name" /></el-select
+        ></el-form-item>
+        <SettingsForm
+          v-model="form"
+          :schema="OPERATIONS['plan-check'].settings"
+          :only="['target', 'edgeM', 'radiusM', 'searchM']"
+        />
+        <div class="settings">
+          <el-checkbox v-model="showGiven" label="Given place in the picture" />
+        </div>
+        <Setting
+          v-model="pickSdM"
+          label="A pick is good to"
+          unit="m"
+          :min="0.001"
+          :max="1"
+          :step="0.005"
+          :digits="3"
+          reason="1 SD of the picks made from now on."
+        />
+        <el-button type="primary" native-type="submit" :disabled="!form.cloud || form.marks.length === 0">{{
+          chosen ? 'Check again' : 'Check plan'
+        }}</el-button>
+        <p v-if="content?.picks.length" class="soft">
+          Checking again begins without the {{ content.picks.length }} picks; they stay in the earlier revision.
+        </p>
+      </el-form>
+      <template v-if="chosen">
+        <TrailList :dataset="chosen" />
+        <DiscardButton :dataset="chosen" label="Discard this check" />
+      </template>
+    </template>
+    <div v-if="content && figures && selected" class="bench">
+      <div class="top">
+        <div class="picture">
+          <div class="bar">
+            <strong>{{ selected.name }}</strong>
+            <span class="soft">{{ done }} of {{ rows.length }} have a place</span>
+            <el-button size="small" title="Enter" @click="next">Next</el-button>
+          </div>
+          <PickPicture
+            :picture="selected.picture"
+            :edge-m="content.patch.edgeM"
+            :fit="fit"
+            :pick="pick"
+            :show-given="showGiven"
+            class="view"
+            @pick="(e, n) => setPick(selected!.name, [e, n])"
+          />
+        </div>
+        <div class="mapbox">
+          <MapView :path="path" :marks="mapMarks" :shapes="arrows" />
+          <div class="legend">Residuals in plan, {{ exaggeration }} times their length</div>
+        </div>
+      </div>
+      <div ref="body" class="rows">
+        <table class="figures">
+          <thead>
+            <tr>
+              <th>Mark</th>
+              <th>Role</th>
+              <th>Place by</th>
+              <th class="r">East, {{ small.symbol }}</th>
+              <th class="r">North, {{ small.symbol }}</th>
+              <th class="r">Length, {{ small.symbol }}</th>
+              <th class="r" title="1 SD of the place in the cloud">±, {{ small.symbol }}</th>
+              <th class="r" title="Height there, found less given">Up, {{ small.symbol }}</th>
+              <th class="r" title="Length off the median of the check marks over what is expected">t</th>
+              <th>State</th>
+              <th>How</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr
+              v-for="m in rows"
+              :key="m.name"
+              :class="{ hover: view.hoveredMark === m.name, chosen: selected.name === m.name }"
+              @mouseenter="view.hoveredMark = m.name"
+              @mouseleave="view.hoveredMark = null"
+              @click="select(m)"
+            >
+              <td>{{ m.name }}</td>
+              <td>{{ m.role }}</td>
+              <td>{{ m.how ?? '–' }}</td>
+              <td class="r"><Num :value="inSmall(m.dE)" :digits="d" plus /></td>
+              <td class="r"><Num :value="inSmall(m.dN)" :digits="d" plus /></td>
+              <td class="r"><Num :value="inSmall(length(m))" :digits="d" /></td>
+              <td class="r">
+                <Num :value="m.sdE === null ? null : inSmall(Math.max(m.sdE, m.sdN!))" :digits="d" />
+              </td>
+              <td class="r"><Num :value="inSmall(m.dH)" :digits="d" plus /></td>
+              <td class="r"><Num :value="m.testT" :digits="1" /></td>
+              <td>
+                <span v-if="m.apart === 'left out'" class="state">left out</span>
+                <span v-else-if="m.flagged" class="state bad">does not agree</span>
+                <span v-else-if="m.used" class="state ok">in statistics</span>
+                <span v-else-if="m.apart === 'too weak'" class="state warn">too weak</span>
+                <span v-else-if="m.apart === 'not independent'" class="state warn">not independent</span>
+                <span v-else-if="!m.how" class="state">no place</span>
+                <span v-else class="state">apart</span>
+              </td>
+              <td class="how" :title="m.note">{{ m.note }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+    </div>
+    <p v-else class="soft" style="padding: 24px">
+      Pictures of the marks and their residuals appear here once plan is checked. Marks must be painted two-tone
+      targets, spheres or corners to be found by themselves.
+    </p>
+    <template #sheet>
+      <PlanSheet
+        v-if="chosen && figures"
+        :dataset="chosen"
+        :figures="figures"
+        :picked="!!pickOf(selected?.name)"
+        :selected="selected"
+        @take-back="selected && setPick(selected.name)"
+      />
+    </template>
+  </StageLayout>
+</template>
+
+<style scoped>
+.bench {
+  position: absolute;
+  inset: 0;
+  display: grid;
+  grid-template-rows: minmax(220px, 54%) minmax(0, 1fr);
+}
+.top {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  border-bottom: 1px solid var(--line);
+  min-height: 0;
+}
+.picture {
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr);
+  border-right: 1px solid var(--line);
+  min-height: 0;
+}
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  padding: 2px 8px;
+  font-size: 12px;
+  border-bottom: 1px solid var(--line);
+  white-space: nowrap;
+  overflow: hidden;
+}
+.bar .el-button {
+  margin-left: auto;
+}
+.mapbox {
+  position: relative;
+}
+.legend {
+  position: absolute;
+  left: 8px;
+  bottom: 8px;
+  background: #ffffffe8;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  padding: 3px 8px;
+  font-size: 11px;
+}
+.rows {
+  overflow: auto;
+}
+.rows :deep(td),
+.rows :deep(th) {
+  padding-left: 5px;
+  padding-right: 5px;
+}
+.how {
+  max-width: 220px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  color: var(--soft, #5c6b70);
+}
+tr {
+  cursor: pointer;
+}
+tr.chosen td {
+  background: var(--reed-soft);
+}
+</style>

@@ -1,0 +1,210 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef, watch, watchEffect } from 'vue';
+import { AGREEMENT_DEFAULTS } from '@longheron/core/accuracy';
+import { objectJson } from '../../../api/client';
+import Histogram from '../../../charts/Histogram.vue';
+import MapView from '../../../map/MapView.vue';
+import { useProject } from '../../../stores/project';
+import { useView } from '../../../stores/view';
+import { SIGNED } from '../../../ui/colour';
+import AgainButtons from '../../../ui/AgainButtons.vue';
+import DatasetCard from '../../../ui/DatasetCard.vue';
+import DiscardButton from '../../../ui/DiscardButton.vue';
+import Num from '../../../ui/Num.vue';
+import ScaleKey from '../../../ui/ScaleKey.vue';
+import OutOfDate from '../../../ui/OutOfDate.vue';
+import StageLayout from '../../StageLayout.vue';
+import TrailList from '../../../ui/TrailList.vue';
+import { useUnits } from '../../../ui/units';
+import { useMapData } from '../../mapData';
+import { useChosen } from '../../address';
+import { OPERATIONS } from '@longheron/contract/operations';
+import SettingsForm from '../../../ui/SettingsForm.vue';
+
+/** How overlapping strips agree: map, histogram and table. */
+const store = useProject();
+const view = useView();
+const { small } = useUnits();
+const { path } = useMapData();
+const results = computed(() => store.ofKind('agreement'));
+const { chosen, choose } = useChosen(
+  () => results.value,
+  () => results.value.at(-1),
+);
+const content = computed(() => chosen.value?.revision.content);
+watchEffect(() => (view.active = chosen.value?.id ?? null));
+const values = shallowRef<number[]>([]);
+watch(
+  () => content.value?.values,
+  async (sha) => (values.value = sha ? await objectJson<number[]>(sha).catch(() => []) : []),
+  { immediate: true },
+);
+const picture = computed(() => {
+  const c = content.value;
+  if (!c?.picture) return null;
+  const { westM: w, northM: n, cellM, columns, rows } = c.layout;
+  return {
+    url: `/api/objects/${c.picture}`,
+    extent: [w, n - rows * cellM, w + columns * cellM, n] as [number, number, number, number],
+  };
+});
+const clouds = computed(() => store.ofKind('point-cloud').filter((d) => d.revision.content.index));
+const form = ref({ cloud: 0, ...AGREEMENT_DEFAULTS, groundOnly: false });
+watch(
+  () => [store.datasets.length, chosen.value?.id],
+  () => {
+    const from = chosen.value?.revision.inputs.find((i) => i.role === 'cloud')?.datasetId;
+    Object.assign(form.value, content.value?.settings ?? {});
+    form.value.cloud = from ?? store.latest('point-cloud', 'clean')?.id ?? clouds.value[0]?.id ?? 0;
+  },
+  { immediate: true },
+);
+function start(over: boolean): void {
+  const { cloud, ...settings } = form.value;
+  void store.run('agreement', { cloud }, settings, over ? chosen.value?.id : undefined);
+}
+const worst = computed(() => [...(content.value?.pairs ?? [])].sort((a, b) => b.rmsM - a.rmsM)[0]);
+const beyond = computed(() => (content.value?.pairs ?? []).filter((p) => p.rmsM > content.value!.toleranceM).length);
+/** Those that a histogram with the tolerance in it can show. */
+const nearby = computed(() => values.value.filter((v) => Math.abs(v) <= 2 * (content.value?.toleranceM ?? 1)));
+const inSmall = (m: number | null) => (m === null ? null : m * small.value.factor);
+const limit = computed(() => ((content.value?.limitM ?? 0) * small.value.factor).toFixed(small.value.digits));
+const d = computed(() => small.value.digits + 1);
+</script>
+
+<template>
+  <StageLayout holdings-title="Strips against each other">
+    <template #holdings>
+      <DatasetCard v-for="r in results" :key="r.id" :dataset="r" :selected="r.id === chosen?.id" @choose="choose(r)" />
+      <p v-if="results.length === 0" class="soft">
+        Nothing is compared yet. Strips that lie over each other show what the trajectory and the mounting are worth.
+      </p>
+      <el-form novalidate label-position="top" class="spaced" @submit.prevent="start(!!chosen)">
+        <el-form-item label="Cloud"
+          ><el-select v-model="form.cloud" aria-label="Cloud"
+            ><el-option v-for="c in clouds" :key="c.id" :value="c.id" :label="c.name" /></el-select
+        ></el-form-item>
+        <SettingsForm
+          v-model="form"
+          :schema="OPERATIONS.agreement.settings"
+          :only="['cellM', 'fewest', 'roughestM', 'apartM', 'groundOnly']"
+        />
+        <AgainButtons
+          first="Compare strips"
+          again="Compare again"
+          :there="!!chosen"
+          :able="!!form.cloud"
+          @beside="start(false)"
+        />
+      </el-form>
+    </template>
+    <div v-if="content && chosen" class="map-over-table">
+      <div class="mapbox">
+        <MapView :path="path" :picture="picture" />
+        <ScaleKey
+          :title="`largest difference in a cell, ${small.symbol}`"
+          :colours="SIGNED"
+          :labels="[`−${limit}`, '0', `+${limit}`]"
+        />
+      </div>
+      <div class="lower">
+        <div class="rows">
+          <table class="figures">
+            <thead>
+              <tr>
+                <th>Strips</th>
+                <th class="r">cells</th>
+                <th class="r">mean</th>
+                <th class="r">median</th>
+                <th class="r">SD</th>
+                <th class="r" title="95 of 100 cells lie below">95 %</th>
+                <th class="r">RMS, {{ small.symbol }}</th>
+                <th class="r" title="What the stated precision of the points lets expect, RMS">expected</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="p in content.pairs" :key="`${p.first} ${p.second}`">
+                <td>{{ p.second }} less {{ p.first }}</td>
+                <td class="r"><Num :value="p.cells" /></td>
+                <td class="r"><Num :value="inSmall(p.meanM)" :digits="d" plus /></td>
+                <td class="r"><Num :value="inSmall(p.medianM)" :digits="d" plus /></td>
+                <td class="r"><Num :value="inSmall(p.sdM)" :digits="d" /></td>
+                <td class="r"><Num :value="inSmall(p.p95M)" :digits="d" /></td>
+                <td class="r" :class="p.rmsM > content.toleranceM ? 'state warn' : ''">
+                  <Num :value="inSmall(p.rmsM)" :digits="d" />
+                </td>
+                <td class="r" :class="p.expectedM !== null && p.rmsM > 1.5 * p.expectedM ? 'state warn' : ''">
+                  <Num :value="inSmall(p.expectedM)" :digits="d" />
+                </td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+        <Histogram
+          v-if="values.length"
+          class="histogram"
+          :values="nearby"
+          :unit="small.symbol"
+          :factor="small.factor"
+          :digits="small.digits"
+          :limit="content.toleranceM"
+        />
+      </div>
+    </div>
+    <p v-else class="soft" style="padding: 24px">The map of differences appears here once strips are compared.</p>
+    <template #sheet>
+      <template v-if="content && chosen">
+        <h2>How the strips agree</h2>
+        <OutOfDate :dataset="chosen" />
+        <p v-if="content.cells === 0" class="state warn">
+          No two strips could be compared. Take larger cells or fewer points in each; strips that do not overlap prove
+          nothing.
+        </p>
+        <template v-else>
+          <p>
+            <strong><Num :value="inSmall(content.rmsM)" :digits="d" :unit="small.symbol" /></strong> RMS of
+            <Num :value="content.differences" /> differences along the normal, in <Num :value="content.cells" /> cells.
+            <span v-if="beyond" class="state warn"
+              >{{ beyond }} of {{ content.pairs.length }} pairs are beyond the tolerance of
+              {{ (content.toleranceM * small.factor).toFixed(small.digits) }} {{ small.symbol }}</span
+            ><span v-else class="state ok">All {{ content.pairs.length }} pairs are within the tolerance</span>.
+          </p>
+          <p v-if="worst">
+            Worst are strips {{ worst.first }} and {{ worst.second }}:
+            <Num :value="inSmall(worst.rmsM)" :digits="d" :unit="small.symbol" /><template
+              v-if="worst.expectedM !== null"
+              >, where the stated precision lets
+              <Num :value="inSmall(worst.expectedM)" :digits="d" :unit="small.symbol" /> expect</template
+            >.
+          </p>
+          <p class="soft">
+            <Num :value="content.rough" /> cells were left out as too rough or steep, and
+            <Num :value="content.apart" /> comparisons as of two surfaces. Differences are of robust planes at the
+            middle of their points, the later strip less the earlier.
+          </p>
+        </template>
+        <TrailList :dataset="chosen" />
+        <DiscardButton :dataset="chosen" label="Discard this comparison" />
+      </template>
+    </template>
+  </StageLayout>
+</template>
+
+<style scoped>
+.mapbox {
+  position: relative;
+  border-bottom: 1px solid var(--line);
+}
+.lower {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 280px;
+  min-height: 0;
+}
+.rows {
+  overflow: auto;
+}
+.histogram {
+  width: 100%;
+  padding: 6px;
+}
+</style>
