@@ -48,6 +48,24 @@ module.exports = {
       to: { path: '^packages/core/src/(laser/place|cloud|surface|gnss|inertial)', dependencyTypesNot: ['type-only'] },
     },
     {
+      name: 'jobs-not-features',
+      severity: 'error',
+      from: { path: '^apps/server/src/jobs/' },
+      to: { path: '^apps/server/src/features/' },
+    },
+    {
+      name: 'features-not-jobs',
+      severity: 'error',
+      from: { path: '^apps/server/src/features/' },
+      to: { path: '^apps/server/src/jobs/' },
+    },
+    {
+      name: 'trail-knows-neither',
+      severity: 'error',
+      from: { path: '^apps/server/src/trail/' },
+      to: { path: '^apps/server/src/(features|jobs)/' },
+    },
+    {
       name: 'operations-not-site',
       severity: 'error',
       from: { path: own('operations'), pathNot: '\\.test\\.ts$' },

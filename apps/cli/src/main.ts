@@ -36,10 +36,25 @@ export async function main(args: string[]): Promise<number> {
     return outcome.failed ? 1 : 0;
   } catch (error) {
     clearProgress();
-    if (error instanceof Problem) process.stderr.write(`longheron ${name}: ${error.describe()}\n`);
+    const problem = error instanceof Problem ? error : problemOfPath(error);
+    if (problem) process.stderr.write(`longheron ${name}: ${problem.describe()}\n`);
     else process.stderr.write(`longheron ${name}: an unexpected fault: ${(error as Error)?.stack ?? String(error)}\n`);
     return 2;
   }
+}
+
+const PATH_FAULTS: { [code: string]: [string, string] } = {
+  ENOENT: ['There is no such file or folder.', 'Look at how the path is written.'],
+  EACCES: ['It may not be read or written here.', 'Ask for the rights, or choose another folder.'],
+  EISDIR: ['This is a folder; a file is needed.', 'Name the file in it.'],
+  ENOSPC: ['The disk is full.', 'Make room, or choose another folder.'],
+};
+
+/** A file that cannot be opened, in words; undefined for every other fault. */
+function problemOfPath(error: unknown): Problem | undefined {
+  if (!(error instanceof Error) || !('code' in error) || !('path' in error)) return undefined;
+  const words = PATH_FAULTS[String(error.code)];
+  return words && new Problem(words[0], { code: 'file', file: String(error.path), remedy: words[1] });
 }
 
 let shown = false;

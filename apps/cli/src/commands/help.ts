@@ -22,7 +22,7 @@ function line(flag: string, words: string): string {
 }
 
 const inWords = (reason: string | undefined, label: string) => (reason ? `${label}: ${lower(reason)}` : label);
-const lower = (s: string) => s.replace(/^[A-Z](?=[a-z ])/, (c) => c.toLowerCase()).replace(/\.$/, '');
+const lower = (s: string) => s.replace(/^[A-Z](?=[a-z]*\b)/, (c) => c.toLowerCase()).replace(/\.$/, '');
 
 /** What a setting takes, in capitals. */
 function valueName(s: Setting): string {
@@ -46,7 +46,7 @@ function settingLines(s: Setting): string[] {
     );
   if (s.type === 'flag' && s.flagOff) out.push(line(`--${s.flagOff}`, `not: ${lower(s.label)}`));
   if (s.type === 'choice')
-    for (const [name, value] of Object.entries(s.switches ?? {})) out.push(line(`--${name}`, s.choices[value]));
+    for (const [name, value] of Object.entries(s.switches ?? {})) out.push(line(`--${name}`, `${lower(s.label)}: ${s.choices[value]}`));
   return out;
 }
 

@@ -5,10 +5,11 @@ import { Problem, type Notice, type Watch } from '@longheron/core/shared';
 import { type Photo } from '@longheron/core/trajectory';
 import { hashFile } from '@longheron/formats/bytes';
 import { readExif } from '@longheron/formats/exif';
+import { LasFile } from '@longheron/formats/las';
 import { readMarks } from '@longheron/formats/marks';
 import { readMounting } from '@longheron/formats/mounting';
 import { readPhotoList } from '@longheron/formats/photos';
-import { loadCloud } from '../shared/cloud';
+import { loadCloud, systemOfHeader } from '../shared/cloud';
 import { suspectMarks } from '../shared/inspect/marks';
 import { type Store } from '../shared/store';
 import { cloudOf, storeCloud, type EditedCloud } from '../shared/stored';
@@ -62,7 +63,17 @@ async function photosFromPaths(paths: readonly string[]): Promise<OpenedPhotos> 
   return { name: paths.map((p) => basename(p)).join(', '), path: paths[0], photos };
 }
 
-function cloudFromPath(path: string, { store, crs, findings }: Surroundings): OpenedCloud {
+/** The system that a cloud's file names; '' when it names none. */
+async function systemNamed(path: string): Promise<string> {
+  const file = await LasFile.openPath(path);
+  try {
+    return systemOfHeader(file.header, basename(path), [])?.label ?? '';
+  } finally {
+    await file.close();
+  }
+}
+
+async function cloudFromPath(path: string, { store, crs, findings }: Surroundings): Promise<OpenedCloud> {
   let kept: Promise<EditedCloud> | undefined;
   const keep = (watch?: Watch) =>
     (kept ??= (async () => {
@@ -71,7 +82,7 @@ function cloudFromPath(path: string, { store, crs, findings }: Surroundings): Op
     })());
   return {
     name: basename(path),
-    crs: crs ?? '',
+    crs: crs ?? (await systemNamed(path)),
     las: () => Promise.resolve(path),
     load: async (watch) => {
       const cloud = await loadCloud(path, crs, watch);

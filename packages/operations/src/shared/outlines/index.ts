@@ -10,6 +10,10 @@ import { readOutlines, type Outline } from '@longheron/formats/geojson';
  */
 export async function outlinesIn(path: string, name: string, crs: string): Promise<Outline[]> {
   const { outlines, horizontal } = readOutlines(await readFile(path), name);
+  if (!crs)
+    throw new Problem('The cloud names no coordinate system, so an area cannot be laid over it.', {
+      ...{ code: 'crs-none', file: name, remedy: 'Say the system of the cloud, e.g. EPSG:25832+5773.' },
+    });
   const to = parseSystem(crs);
   const carry = carrier(horizontal, to);
   return outlines.map((o) => ({ ...o, parts: o.parts.map((p) => carryAll(p, carry, name, o.name)) }));
