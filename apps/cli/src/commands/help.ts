@@ -46,7 +46,8 @@ function settingLines(s: Setting): string[] {
     );
   if (s.type === 'flag' && s.flagOff) out.push(line(`--${s.flagOff}`, `not: ${lower(s.label)}`));
   if (s.type === 'choice')
-    for (const [name, value] of Object.entries(s.switches ?? {})) out.push(line(`--${name}`, `${lower(s.label)}: ${s.choices[value]}`));
+    for (const [name, value] of Object.entries(s.switches ?? {}))
+      out.push(line(`--${name}`, `${lower(s.label)}: ${s.choices[value]}`));
   return out;
 }
 

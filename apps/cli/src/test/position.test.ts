@@ -50,7 +50,19 @@ describe('commands from raw files to placed points', () => {
   }, 120_000);
 
   it('trajectory: once a second in the plan, with ellipsoidal heights as they were', () => {
-    const r = b.run('trajectory', '--in', 'traj.csv', '--crs', 'EPSG:25832', '--heights', 'ellipsoidal', '--rate', '1', '--out', 'plan.csv');
+    const r = b.run(
+      'trajectory',
+      '--in',
+      'traj.csv',
+      '--crs',
+      'EPSG:25832',
+      '--heights',
+      'ellipsoidal',
+      '--rate',
+      '1',
+      '--out',
+      'plan.csv',
+    );
     expect(r.code).toBe(0);
     const [rows, all] = [dataRows('plan.csv'), new Map(dataRows('traj.csv').map((l) => [l[1], l]))];
     expect(Math.abs(rows.length - (Number(rows.at(-1)![1]) - Number(rows[0][1]) + 1))).toBeLessThan(2);
