@@ -168,11 +168,11 @@ function believedMounting(seed: number): Mounting {
   return out;
 }
 
-const HARD_KINDS = new Set<number>([KIND.road, KIND.footway, KIND.slab, KIND.building, KIND.bridge]);
 function statedPrecision(): void {
   const truth = truthOf.head1;
+  const hardKinds = new Set<number>([KIND.road, KIND.footway, KIND.slab, KIND.building, KIND.bridge]);
   const hard: number[] = [];
-  for (let i = 0; i < truth.count; i++) if (truth.returnCount[i] === 1 && HARD_KINDS.has(truth.kind[i])) hard.push(i);
+  for (let i = 0; i < truth.count; i++) if (truth.returnCount[i] === 1 && hardKinds.has(truth.kind[i])) hard.push(i);
   const step = hard.length / 2000;
   const rows = Int32Array.from({ length: 2000 }, (_, k) => hard[Math.floor(k * step)]);
   const sample = pick(truth, rows);
