@@ -7,5 +7,7 @@ export default defineConfig({
     testTimeout: 60000,
     hookTimeout: 120000,
     pool: 'forks',
+    // the command line is tested as it is delivered; built before any test starts, not while others run
+    globalSetup: './scripts/build-for-tests.mjs',
   },
 });

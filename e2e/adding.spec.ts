@@ -4,10 +4,10 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { expect, test } from '@playwright/test';
+import { freePort } from './start';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const LEFT_OUT = ['node_modules', '.git', 'dist', 'data', 'test-results', 'playwright-report'];
-const PORT = 4990 + Math.floor(Math.random() * 900);
 
 /** A copy of the project with its own workspaces, the packages of others shared. */
 function copyOfProject(): string {
@@ -60,11 +60,12 @@ test('what docs/adding.md adds goes through types, command, job and page, and ed
   expect(cli('--help').stdout).toContain('how many points lie above a height');
 
   const data = join(folder, 'data');
-  const child = spawn('./start', ['--small-demo', '--port', String(PORT), '--data', data], {
+  const port = await freePort();
+  const child = spawn('./start', ['--small-demo', '--port', String(port), '--data', data], {
     ...{ cwd: folder, env, stdio: ['ignore', 'ignore', 'inherit'] },
   });
   try {
-    const at = `http://localhost:${PORT}`;
+    const at = `http://localhost:${port}`;
     const datasets = async (): Promise<Counts[]> =>
       fetch(`${at}/api/projects/1/datasets`)
         .then(async (r) => (r.ok ? ((await r.json()) as Counts[]) : []))

@@ -17,7 +17,8 @@ function newest(folder) {
   return latest;
 }
 
-function sourcesNewest() {
+/** When a source of the Node programs was changed last. */
+export function sourcesNewest() {
   let latest = 0;
   for (const group of ['packages', 'apps'])
     for (const name of readdirSync(join(root, group))) {

@@ -1,4 +1,4 @@
-import { spawnSync, execFileSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
@@ -45,9 +45,8 @@ export interface Bench {
   clear: () => void;
 }
 
-/** A folder to work in, with the command line built as it is delivered. */
+/** A folder to work in; the command line was built before the tests began. */
 export function bench(): Bench {
-  execFileSync('node', [join(root, 'scripts/build.mjs'), '--node-only'], { stdio: 'ignore' });
   const folder = mkdtempSync(join(tmpdir(), 'longheron-cli-'));
   const report = join(folder, 'report.json');
   return {

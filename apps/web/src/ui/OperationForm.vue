@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { type DatasetDto } from '@longheron/contract/api';
-import { CHAPTERS } from '@longheron/contract/declare';
+import { CHAPTERS, type Declaration } from '@longheron/contract/declare';
 import { operationOf, OPERATIONS, type Operation } from '@longheron/contract/operations';
 import { useProject } from '../stores/project';
 import AgainButtons from './AgainButtons.vue';
@@ -12,14 +12,14 @@ import SettingsForm from './SettingsForm.vue';
 /** The form of an operation, drawn from its declaration: a choice for each input, a row for each setting. */
 const props = defineProps<{ operation: Operation; made?: DatasetDto }>();
 const store = useProject();
-const declaration = OPERATIONS[props.operation];
+const declaration: Declaration = OPERATIONS[props.operation];
 const { settings, usual } = useSettings(props.operation, () => props.made);
 const roles = Object.entries(declaration.roles);
 const chosen = ref<Record<string, number | number[]>>({});
 
 /** What may serve in a role: of its kind, clouds as far as they are prepared. */
 const among = (role: string): DatasetDto[] => {
-  const { kind } = operationOf(props.operation)!.roles[role];
+  const { kind } = declaration.roles[role];
   if (kind === CHAPTERS) return store.datasets.filter((d) => madeWith(d)?.chapter !== undefined);
   return store.ofKind(kind).filter((d) => d.kind !== 'point-cloud' || d.revision.content.index);
 };
@@ -27,7 +27,7 @@ const madeWith = (d: DatasetDto) => operationOf(d.revision.madeBy);
 watch(
   () => [store.datasets.length, props.made?.id],
   () => {
-    for (const [role, r] of Object.entries(operationOf(props.operation)!.roles)) {
+    for (const [role, r] of roles) {
       const given = props.made?.revision.inputs.filter((i) => i.role === role).map((i) => i.datasetId) ?? [];
       const usualOne = r.none ? undefined : among(role).at(-1)?.id;
       chosen.value[role] = r.several ? given : (given[0] ?? usualOne ?? 0);
@@ -40,9 +40,7 @@ const filled = computed(() =>
     Object.entries(chosen.value).map(([role, v]) => [role, Array.isArray(v) ? v.length > 0 : v !== 0]),
   ),
 );
-const able = computed(() =>
-  Object.entries(operationOf(props.operation)!.roles).every(([role, r]) => r.none || filled.value[role]),
-);
+const able = computed(() => roles.every(([role, r]) => r.none || filled.value[role]));
 function start(over: boolean): void {
   const inputs = Object.fromEntries(Object.entries(chosen.value).filter(([role]) => filled.value[role]));
   void store.run(props.operation, inputs, settings.value, over ? props.made?.id : undefined);
@@ -57,8 +55,8 @@ function start(over: boolean): void {
       v-model="chosen[role]"
       :label="r.label"
       :datasets="among(role)"
-      :none="'none' in r && !('several' in r) ? String(r.none) : undefined"
-      :several="'several' in r"
+      :none="r.several ? undefined : r.none"
+      :several="r.several"
     />
     <SettingsForm v-model="settings" :schema="declaration.settings" :chosen="filled" />
     <AgainButtons

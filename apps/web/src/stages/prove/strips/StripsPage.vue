@@ -167,7 +167,10 @@ const d = computed(() => small.value.digits + 1);
             <span v-if="beyond" class="state warn"
               >{{ beyond }} of {{ content.pairs.length }} pairs are beyond the tolerance of
               {{ (content.toleranceM * small.factor).toFixed(small.digits) }} {{ small.symbol }}</span
-            ><span v-else class="state ok">All {{ content.pairs.length }} pairs are within the tolerance</span>.
+            ><span v-else class="state ok"
+              >{{ content.pairs.length === 1 ? 'The pair is' : `All ${content.pairs.length} pairs are` }} within the
+              tolerance</span
+            >.
           </p>
           <p v-if="worst">
             Worst are strips {{ worst.first }} and {{ worst.second }}:
