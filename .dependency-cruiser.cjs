@@ -72,10 +72,16 @@ module.exports = {
       to: { path: '^(apps/|packages/site/)' },
     },
     {
-      name: 'contract-only-core',
+      name: 'contract-only-core-and-what-formats-are',
       severity: 'error',
       from: { path: own('contract') },
-      to: { path: '^(packages|apps)/(?!(contract|core)/)' },
+      to: { path: '^(packages|apps)/(?!(contract|core)/|formats/src/[^/]+/about\\.ts$)' },
+    },
+    {
+      name: 'what-a-format-is-is-plain-data',
+      severity: 'error',
+      from: { path: '^packages/formats/src/[^/]+/about\\.ts$' },
+      to: { pathNot: '^packages/formats/src/format/about\\.ts$' },
     },
     {
       name: 'web-only-contract-and-core',

@@ -40,7 +40,7 @@ function writeExamples(folder: string): string[] {
 test('what docs/adding.md adds goes through types, command, job and page, and edits no list', async ({ page }) => {
   test.setTimeout(600_000);
   const folder = copyOfProject();
-  expect(writeExamples(folder)).toHaveLength(6);
+  expect(writeExamples(folder)).toHaveLength(10);
   const env = { ...process.env, LONGHERON_ROOT: folder, LONGHERON_KEEP_MODULES: '1' };
   const run = (...args: string[]) => spawnSync(args[0], args.slice(1), { cwd: folder, env, encoding: 'utf8' });
   const types = run('npm', 'run', '--silent', 'types');
@@ -58,6 +58,23 @@ test('what docs/adding.md adds goes through types, command, job and page, and ed
   expect(readFileSync(join(folder, 'tally.csv'), 'utf8')).toBe('above_m,above,points\n3.5,7,10\n');
   expect(cli('tally', '--cloud', 'steps.las', '--above', '9999').status).toBe(2);
   expect(cli('--help').stdout).toContain('how many points lie above a height');
+
+  // the format: read, written, told about; a file that was cut off is refused by the byte
+  const dots = Buffer.alloc(8 + 2 * 24);
+  dots.write('DOTS');
+  dots.writeUInt32LE(2, 4);
+  [467000.125, 6215000.25, 3.5, 467001.5, 6215001.75, 4.25].forEach((v, i) => dots.writeDoubleLE(v, 8 + 8 * i));
+  writeFileSync(join(folder, 'two.dots'), dots);
+  expect(cli('inspect', 'two.dots').stdout).toContain('two.dots: point-cloud, 2 points');
+  const crs = ['--crs', 'EPSG:25832+5773'];
+  expect(cli('convert', '--in', 'two.dots', ...crs, '--out', 'two.csv').status).toBe(0);
+  expect(readFileSync(join(folder, 'two.csv'), 'utf8')).toMatch(/\n467000\.125\d*,6215000\.250*,3\.50*,/);
+  expect(cli('convert', '--in', 'two.csv', '--out', 'again.dots').stdout).toContain('everything but coordinates');
+  expect(readFileSync(join(folder, 'again.dots')).equals(dots)).toBe(true);
+  writeFileSync(join(folder, 'cut.dots'), dots.subarray(0, 40));
+  const cut = cli('convert', '--in', 'cut.dots', '--out', 'cut.las');
+  expect([cut.status, cut.stderr]).toEqual([2, expect.stringMatching(/cut\.dots.*byte/s)]);
+  expect(cli('help', 'formats').stdout).toMatch(/^ {2}dots +points of a cloud$/m);
 
   const data = join(folder, 'data');
   const port = await freePort();
@@ -85,6 +102,20 @@ test('what docs/adding.md adds goes through types, command, job and page, and ed
     await expect(page.getByText(/Revision 1\s+counted/)).toBeVisible();
     const csv = await (await fetch(`${at}/api/projects/1/datasets/${made.id}/export/tally`)).text();
     expect(csv).toBe(`above_m,above,points\n5,${above},${points}\n`);
+    // the format is a choice among the others, and the file that is written goes round
+    await page.goto(`${at}/project/1/deliver/products`);
+    await page.getByRole('combobox', { name: 'Format' }).first().click();
+    await page.getByRole('option', { name: 'Dots, binary' }).click();
+    await page.getByRole('button', { name: 'Write the file' }).click();
+    await expect
+      .poll(async () => (await datasets()).some((d) => d.revision.content.format === 'dots'), { timeout: 60_000 })
+      .toBe(true);
+    const written = (await datasets()).find((d) => d.revision.content.format === 'dots')!;
+    const file = await fetch(`${at}/api/projects/1/datasets/${written.id}/export/points`);
+    expect(file.headers.get('content-disposition')).toContain('.dots');
+    const bytes = Buffer.from(await file.arrayBuffer());
+    expect([bytes.toString('latin1', 0, 4), bytes.length]).toEqual(['DOTS', 8 + 24 * bytes.readUInt32LE(4)]);
+    await page.goto(`${at}/project/1/prove/tally`);
     // the panel is among the tabs, and in the finder
     await page.getByRole('link', { name: 'Remarks' }).click();
     await expect(page.getByText('Nothing was remarked.')).toBeVisible();
@@ -102,5 +133,5 @@ test('what docs/adding.md adds goes through types, command, job and page, and ed
 interface Counts {
   id: number;
   kind: string;
-  revision: { content: { above: number; points: number } };
+  revision: { content: { above: number; points: number; format?: string } };
 }

@@ -48,6 +48,25 @@ ${kinds.map((n) => `import ${id(n)}, { type Content as ${id(n)}Content } from '.
 export interface Contents {\n${kinds.map((n) => `  '${n}': ${id(n)}Content;\n`).join('')}}
 export const KINDS: { [K in keyof Contents]: KindDeclaration<Contents[K]> } = {\n${kinds.map(entry).join('')}};\n`,
   );
+  const formats = folders('packages/formats/src').filter(
+    (n) => n !== 'format' && existsSync(join(root, 'packages/formats/src', n, 'about.ts')),
+  );
+  write(
+    'packages/formats/src/registry/index.generated.ts',
+    `${formats.map((n) => `import ${id(n)} from '../${n}';\n`).join('')}
+/** Every format, by the name of its folder. */
+export const FORMATS = {\n${formats.map(entry).join('')}};
+export type FormatName = keyof typeof FORMATS;\n`,
+  );
+  write(
+    'packages/contract/src/formats/index.generated.ts',
+    `import { pointsOf } from './points';
+${formats.map((n) => `import ${id(n)} from '@longheron/formats/${n}/about';\n`).join('')}
+/** What each format is, by the name of its folder. */
+export const FORMATS = {\n${formats.map(entry).join('')}};
+/** Every way in which points are written. */
+export const POINT_FORMATS = {\n${formats.map((n) => `  ...pointsOf(${id(n)}),\n`).join('')}};\n`,
+  );
   const questions = 'packages/operations/src/questions';
   if (existsSync(join(root, questions))) {
     const names = folders(questions);

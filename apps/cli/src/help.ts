@@ -10,6 +10,7 @@ ${Object.entries(COMMANDS)
 Common: --report FILE.json   all figures, SI units
         --quiet              no progress
         --help               of a command, with an example
+        help formats         what is read and written
 
 Exit code: 0 done; 1 done, but out of tolerance or with errors not accepted; 2 could not.
 `;

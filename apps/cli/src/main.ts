@@ -1,6 +1,6 @@
 import { writeFile } from 'node:fs/promises';
 import { Problem, type Watch } from '@longheron/core/shared';
-import { COMMANDS } from './commands';
+import { COMMANDS, formatsHelp } from './commands';
 import { overview } from './help';
 import { Options } from './options';
 
@@ -8,7 +8,7 @@ import { Options } from './options';
 export async function main(args: string[]): Promise<number> {
   const [name, ...rest] = args;
   if (!name || name === '--help' || name === '-h' || name === 'help') {
-    process.stdout.write(COMMANDS[rest[0] ?? '']?.help ?? overview());
+    process.stdout.write(rest[0] === 'formats' ? formatsHelp() : (COMMANDS[rest[0] ?? '']?.help ?? overview()));
     return name ? 0 : 2;
   }
   const known = COMMANDS[name];

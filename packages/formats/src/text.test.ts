@@ -3,7 +3,6 @@ import { Random } from '@longheron/core/numeric';
 import { csvCell, readDecimal } from './csv';
 import { findSystem, parseSystem, proposeSystem, searchSystems } from './crs';
 import { guessMapping, marksCsv, marksFromTable, readMarks, readTable } from './marks';
-import { recogniseBytes } from './recognise';
 import { readTrajectory, trajectoryCsv } from './trajectory';
 
 const bytes = (text: string) => new TextEncoder().encode(text);
@@ -90,15 +89,6 @@ describe('marks', () => {
     expect(of('A,GCP,1,1,2\n')().marks[0]).toMatchObject({ role: 'unused', code: 'GCP' });
     expect(of('A,check,1,1\n')).toThrow(/missing/);
   });
-});
-
-it('recognises kinds by content', () => {
-  expect(recogniseBytes(bytes('LASF....'))).toBe('point-cloud');
-  expect(recogniseBytes(Uint8Array.of(0x89, 0x48, 0x44, 0x46, 0x0d, 0x0a, 0x1a, 0x0a))).toBe('laser-returns');
-  expect(recogniseBytes(bytes(`# x\n${HEAD}\n`))).toBe('trajectory');
-  expect(recogniseBytes(bytes('{ "gnss": {}, "sensors": {} }'))).toBe('mounting');
-  expect(recogniseBytes(bytes('name,role,easting_m,northing_m,height_m\n'))).toBe('marks');
-  expect(recogniseBytes(bytes('hello'))).toBe('unknown');
 });
 
 it('keeps text cells from being read as formulas, numbers never touched', () => {

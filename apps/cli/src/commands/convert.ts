@@ -1,20 +1,21 @@
 import { rm } from 'node:fs/promises';
 import { extname } from 'node:path';
+import { isPointFormat, POINT_ENDINGS, POINT_FORMATS, pointFormat } from '@longheron/contract/formats';
 import { part, Problem } from '@longheron/core/shared';
 import { LasFile } from '@longheron/formats/las';
-import { type PointColumn, type PointColumns } from '@longheron/formats/xyz';
-import { cloudFormat, convertCloud, writeAs, type PointFormat } from '@longheron/operations/shared/convert';
+import { type PointColumn, type PointColumns } from '@longheron/formats/text';
+import { isWorkedOn, writePoints } from '@longheron/formats/registry';
+import { convertCloud } from '@longheron/operations/shared/convert';
 import { systemOfHeader } from '@longheron/operations/shared/cloud';
 import { ReportBuilder } from '@longheron/operations/shared/report';
 import { type Command } from './command';
 
-const FORMATS: Record<string, PointFormat> = {
-  '.las': 'las',
-  '.laz': 'laz',
-  '.ply': 'ply',
-  '.csv': 'csv',
-  '.txt': 'csv',
-};
+/** Ways of writing by the extension of the output, the first of a format before its others. */
+const WAYS = Object.keys(POINT_FORMATS).filter(isPointFormat);
+const wayOf = (extension: string) => WAYS.find((w) => pointFormat(w).extension === extension);
+/** Extensions beside the one that a format is written with. */
+const ALSO: { [extension: string]: string } = { txt: 'csv' };
+
 const COLUMNS = [
   ...['x', 'y', 'z', 'intensity', 'red', 'green', 'blue', 'classification'],
   ...['returnNumber', 'returnCount', 'time', 'source'],
@@ -43,19 +44,20 @@ export const convert: Command = {
   async run(o, watch) {
     const path = o.must('in');
     const out = o.output('out', [path])!;
-    const extension = extname(o.must('out')).toLowerCase();
-    const known = FORMATS[extension];
+    const extension = extname(o.must('out')).slice(1).toLowerCase();
+    const known = wayOf(ALSO[extension] ?? extension);
     if (!known)
-      throw new Problem(`"${extension}" is no format that is written.`, {
+      throw new Problem(`"${extension && `.${extension}`}" is no format that is written.`, {
         code: 'option',
-        remedy: 'Name the output .las, .laz, .ply or .csv.',
+        remedy: `Name the output ${POINT_ENDINGS.join(', ')}.`,
       });
-    const format: PointFormat = known === 'ply' && o.flag('text') ? 'ply-text' : known;
+    const text = `${known}-text`;
+    const format = o.flag('text') && isPointFormat(text) ? text : known;
     const crs = o.text('crs');
     const builder = new ReportBuilder('convert', { format, crs });
     await builder.input(path);
     const made = `${out}.points.las`;
-    const direct = (await cloudFormat(path)) === 'las';
+    const direct = await isWorkedOn(path);
     const lost: string[] = [];
     try {
       if (!direct) {
@@ -67,7 +69,7 @@ export const convert: Command = {
       try {
         const named = systemOfHeader(file.header, path, [])?.label ?? crs;
         const keep = new Uint8Array(file.header.pointCount).fill(1);
-        const { written, lost: left } = await writeAs(file, out, keep, format, named, part(watch, 0.6, 1));
+        const { written, lost: left } = await writePoints(format, { file, keep, crs: named }, out, part(watch, 0.6, 1));
         lost.push(...left);
         const report = builder.finish(named ?? '', { points: written, not_carried_over: lost });
         const lines = [`${written} points written to ${o.must('out')}.`];

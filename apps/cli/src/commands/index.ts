@@ -1,3 +1,4 @@
+import { ABOUT_FORMATS, POINT_ENDINGS, READ_FORMATS, type About } from '@longheron/contract/formats';
 import { operationOf, OPERATION_NAMES } from '@longheron/contract/operations';
 import { type Command } from './command';
 import { convert } from './convert';
@@ -12,6 +13,9 @@ export interface Known {
   what: string;
   help: string;
 }
+
+/** Formats that clouds come in. */
+const CLOUDS = READ_FORMATS.flatMap((f) => (f.kind === 'point-cloud' ? [f.name] : [])).join('; ');
 
 /** Commands of the command line's own: looking at files, other formats, the demo site. */
 const OWN: { [name: string]: Known } = {
@@ -28,9 +32,9 @@ Example: npx longheron inspect demo/*
   convert: {
     command: convert,
     what: 'a cloud in another format',
-    help: `longheron convert --in CLOUD --out cloud.las|.laz|.ply|.csv [--crs S] [--columns x,y,z,...] [--text]
+    help: `longheron convert --in CLOUD --out cloud${POINT_ENDINGS.join('|')} [--crs S] [--columns x,y,z,...] [--text]
 
-  --in F                  LAS, LAZ, E57, PLY, or a text with a point to a line
+  --in F                  ${CLOUDS}
   --out F                 its ending names the format; what it does not carry is said
   --crs S                 system of a file that names none, e.g. EPSG:25832+5773
   --columns C             what the columns of a text hold, - for nothing: x,y,z,-,intensity
@@ -50,6 +54,25 @@ Example: npx longheron site --out demo --size small
 `,
   },
 };
+
+/** What is said of formats, for `help formats`. */
+export function formatsHelp(): string {
+  const row = (a: string, b: string) => `  ${a.padEnd(30)} ${b}`;
+  const written = ABOUT_FORMATS.filter((f) => f.points || f.written);
+  const loses = (f: About) => (f.loses ? `; not carried: ${f.loses}` : '');
+  return [
+    'Taken in, recognised by content:',
+    ...READ_FORMATS.map((f) => row(f.name, `${f.holds}${f.packed ? ', also compressed by gzip' : ''}`)),
+    '',
+    'Written:',
+    ...written.map((f) =>
+      row(f.name, `${[f.points && 'points of a cloud', f.written].filter(Boolean).join(', ')}${loses(f)}`),
+    ),
+    '',
+    'Layouts: docs/formats/README.md',
+    '',
+  ].join('\n');
+}
 
 /** The commands: the command line's own, and one for each operation that declares one. */
 export const COMMANDS: { [name: string]: Known } = Object.fromEntries([

@@ -1,9 +1,11 @@
-import { readFile } from 'node:fs/promises';
 import { isKind, KINDS } from '@longheron/contract/kinds';
+import { suspectMarks } from '@longheron/core/accuracy';
 import { Problem } from '@longheron/core/shared';
 import { formatGps } from '@longheron/core/time';
-import { readMarks } from '@longheron/formats/marks';
-import { crossFindings, inspectFile, suspectMarks, type FileFacts } from '@longheron/operations/shared/inspect';
+import { openAs } from '@longheron/formats/registry';
+import { crossFindings } from '@longheron/operations/shared/inspect';
+import { inspectFile } from '@longheron/formats/registry';
+import { type FileFacts } from '@longheron/formats/format';
 import { ReportBuilder } from '@longheron/operations/shared/report';
 import { type Command } from './command';
 
@@ -69,7 +71,7 @@ async function againstEachOther(all: FileFacts[]): Promise<void> {
   const lists = all.filter((f) => f.kind === 'marks');
   if (lists.length < 2) return;
   const marks = new Map(
-    await Promise.all(lists.map(async (f) => [f, readMarks(await readFile(f.path), f.name).marks] as const)),
+    await Promise.all(lists.map(async (f) => [f, (await openAs('marks', f.path, f.name)).marks] as const)),
   );
   for (const f of lists) {
     const others = lists.filter((g) => g !== f).flatMap((g) => marks.get(g)!);

@@ -7,7 +7,9 @@ import {
   type KinematicEpoch,
 } from '@longheron/core/gnss';
 import { parseSystem } from '@longheron/formats/crs';
-import { readAntennas, readNavigation, readObservations } from '@longheron/formats/rinex';
+import { readAntennas } from '@longheron/formats/antex';
+import { readNavigation } from '@longheron/formats/navigation';
+import { readObservations } from '@longheron/formats/rinex';
 import { trueMounting, type TrueDrive } from '@longheron/site/drive';
 import { siteDrive, SITE_DEFAULTS } from '@longheron/site/files';
 import {

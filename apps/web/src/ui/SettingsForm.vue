@@ -25,8 +25,9 @@ const numberOf = (key: string) => (typeof values.value[key] === 'number' ? value
 
 <template>
   <template v-for="[key, s] in shown" :key="key">
+    <slot v-if="$slots[key]" :name="key" :setting="s" />
     <Setting
-      v-if="s.type === 'number'"
+      v-else-if="s.type === 'number'"
       :model-value="numberOf(key)"
       :label="s.label"
       :unit="s.unit"
@@ -64,7 +65,6 @@ const numberOf = (key: string) => (typeof values.value[key] === 'number' ? value
       /></label>
       <p class="soft">{{ s.reason }}</p>
     </div>
-    <slot v-else :name="key" :setting="s" />
   </template>
 </template>
 

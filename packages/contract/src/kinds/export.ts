@@ -1,8 +1,9 @@
 import { kind } from '../declare/kind';
+import { type PointFormat } from '../formats';
 
 /** Points written to one file, or to several. */
 export interface PointsContent {
-  format: 'las' | 'laz' | 'ply' | 'ply-text' | 'csv';
+  format: PointFormat;
   split: 'one' | 'strips' | 'tiles';
   crs: string;
   figures: {

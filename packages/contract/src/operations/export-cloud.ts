@@ -1,7 +1,13 @@
 import { choice, flag, number, operation, text, values, type Given } from '../declare';
+import { isPointFormat, POINT_FORMAT_CHOICES, pointFormat } from '../formats';
 import { SYSTEM, SYSTEM_LIKE } from './reproject';
 
 const tiles = (s: Given) => s.split === 'tiles';
+
+const PIECES = Object.keys(POINT_FORMAT_CHOICES).filter((name) => isPointFormat(name) && pointFormat(name).pieces);
+
+const PIECE_WORDS = PIECES.map((name) => name.toUpperCase()).join(' or ');
+const pieces = (s: Given) => PIECES.includes(String(s.format ?? 'las'));
 
 export default operation({
   name: 'export-cloud',
@@ -23,17 +29,16 @@ export default operation({
     }),
     withRejected: flag({ label: 'With rejected points', usual: false, reason: 'They carry the flag withheld.' }),
     format: choice({
-      ...{ label: 'Format', usual: 'las', reason: 'What a format does not carry is said.' },
-      choices: {
-        las: 'LAS 1.4',
-        laz: 'LAZ, compressed',
-        ply: 'PLY, binary',
-        'ply-text': 'PLY, text',
-        csv: 'CSV with named columns',
-      },
+      ...{ label: 'Format', usual: 'las', reason: 'What it does not carry is said.' },
+      choices: POINT_FORMAT_CHOICES,
     }),
     split: choice({
-      ...{ label: 'Files', usual: 'one', reason: 'Strips and tiles are written as LAS or LAZ.' },
+      ...{
+        label: 'Files',
+        usual: 'one',
+        shown: pieces,
+        reason: `Strips and tiles are written as ${PIECE_WORDS}.`,
+      },
       choices: { one: 'one file', strips: 'a file for each strip', tiles: 'square tiles under a cap of points' },
     }),
     system: text({
@@ -53,4 +58,6 @@ export default operation({
       ...{ usual: 5_000_000, shown: tiles, reason: 'A tile with more is quartered until it keeps the cap.' },
     }),
   },
+  refuse: (s) =>
+    (s.split ?? 'one') === 'one' || pieces(s) ? undefined : `Strips and tiles are written as ${PIECE_WORDS} only.`,
 });

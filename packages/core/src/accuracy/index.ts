@@ -10,3 +10,4 @@ export * from './confusion';
 export * from './cover';
 export * from './compareClasses';
 export * from './trend';
+export * from './suspect';

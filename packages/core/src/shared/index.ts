@@ -1,2 +1,3 @@
+export * from './facts';
 export * from './problem';
 export * from './progress';

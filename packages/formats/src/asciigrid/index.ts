@@ -1,5 +1,7 @@
 import { type HeightGrid } from '@longheron/core/surface';
 import { writeFileWhole } from '../bytes';
+import { format } from '../format';
+import about from './about';
 
 /** Writes an ASCII grid, north row first, metres with three decimals, no-data −9999. */
 export async function writeAsciiGrid(path: string, grid: HeightGrid): Promise<void> {
@@ -14,3 +16,6 @@ export async function writeAsciiGrid(path: string, grid: HeightGrid): Promise<vo
     }
   });
 }
+
+/** Grids of heights as text, written only. */
+export default format({ about });

@@ -1,6 +1,8 @@
 import { unitOfFactor, type SystemDefinition } from '@longheron/core/frames';
 import { type Contour } from '@longheron/core/surface';
 import { writeFileWhole } from '../bytes';
+import { format } from '../format';
+import about from './about';
 
 const INSUNITS = { metre: 6, foot: 2, usSurveyFoot: 21 } as const;
 
@@ -66,3 +68,6 @@ export async function writeContoursDxf(path: string, contours: Contour[], system
     await out.write(g([0, 'ENDSEC'], [0, 'EOF']));
   });
 }
+
+/** Contours, written only. */
+export default format({ about });

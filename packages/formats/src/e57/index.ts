@@ -1,6 +1,8 @@
 import { Problem, tick, type Watch } from '@longheron/core/shared';
 import { openFile, type ByteSource } from '../bytes';
 import { allocateBatch, to16, type PointBatch, type PointSource } from '../points';
+import { pointFormat } from '../points/format';
+import about from './about';
 import { unpackScan } from './packets';
 import { Pages } from './pages';
 import { describeE57, type E57Description, type Scan } from './scans';
@@ -163,3 +165,10 @@ function placed(
   }
   return out;
 }
+
+/** Scans of instruments on a tripod. */
+export default pointFormat({
+  about,
+  sniff: (look) => (look.starts('ASTM-E57') ? 'signature' : undefined),
+  points: openE57,
+});

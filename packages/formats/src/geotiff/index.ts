@@ -1,8 +1,10 @@
-import { deflate } from 'node:zlib';
 import { promisify } from 'node:util';
+import { deflate } from 'node:zlib';
 import { type SystemDefinition } from '@longheron/core/frames';
 import { type HeightGrid } from '@longheron/core/surface';
 import { writeFileWhole } from '../bytes';
+import { format } from '../format';
+import about from './about';
 
 const compress = promisify(deflate) as (data: Uint8Array, options: { level: number }) => Promise<Buffer>;
 const TILE = 256;
@@ -136,3 +138,6 @@ function directory(entries: Value[], at: number): Uint8Array {
   });
   return out;
 }
+
+/** Grids of heights, written only; read as pictures. */
+export default format({ about });

@@ -1,22 +1,39 @@
 import { stat } from 'node:fs/promises';
 import { basename } from 'node:path';
-import h5wasm from 'h5wasm/node';
 import { Problem } from '@longheron/core/shared';
+import type H5wasm from 'h5wasm/node';
+import { type Look } from '../format/look';
 
-export type Hdf5File = InstanceType<typeof h5wasm.File>;
+export type Hdf5File = InstanceType<typeof H5wasm.File>;
 
 /** Deflate cannot make more than this of one byte. */
 const MOST_EXPANSION = 1032;
 /** Rows in a chunk as we write them. */
 export const CHUNK_ROWS = 1 << 16;
 
-let ready: Promise<void> | undefined;
+const SIGNATURE = [0x89, 0x48, 0x44, 0x46, 0x0d, 0x0a, 0x1a, 0x0a];
+/** As much of a file is looked through for the names of its columns. */
+const LOOK_BYTES = 1 << 20;
 
-async function library(): Promise<void> {
-  ready ??= h5wasm.ready.then((module) => {
+export const isHdf5 = (look: Look) => SIGNATURE.every((b, i) => look.head[i] === b);
+
+/** Whether one of these names stands in front of the data; the readers check the layout. */
+export async function hdf5Names({ source }: Look, ...names: string[]): Promise<boolean> {
+  const head = await source.read(0, Math.min(source.size, LOOK_BYTES));
+  const text = Buffer.from(head.buffer, head.byteOffset, head.byteLength);
+  return names.some((n) => text.includes(n));
+}
+
+let loading: Promise<typeof H5wasm> | undefined;
+
+/** The library is WebAssembly: loaded when a file is first opened. */
+async function library(): Promise<typeof H5wasm> {
+  loading ??= import('h5wasm/node').then(async ({ default: h5wasm }) => {
+    const module = await h5wasm.ready;
     (module as unknown as { activate_throwing_error_handler(): void }).activate_throwing_error_handler();
+    return h5wasm;
   });
-  return ready;
+  return loading;
 }
 
 /**
@@ -30,7 +47,7 @@ export async function openHdf5<T>(
   name: string | undefined,
   describe: (layout: Hdf5Layout) => T,
 ): Promise<{ file: Hdf5File; info: T }> {
-  await library();
+  const h5wasm = await library();
   const title = name ?? basename(path);
   const size = await stat(path).then(
     (s) => s.size,
@@ -156,7 +173,7 @@ export async function writeHdf5(
   columns: Record<string, Hdf5Column>,
   attributes: Record<string, { value: number | string; dtype?: string }>,
 ): Promise<void> {
-  await library();
+  const h5wasm = await library();
   const file = new h5wasm.File(path, 'w');
   try {
     file.create_group(group);

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readInertial, readInertialCsv, writeInertialFile } from '.';
 import { writeHdf5 } from '../hdf5';
-import { recogniseFile } from '../recognise';
+import { FORMATS, recogniseFile } from '../registry';
 
 let folder: string;
 beforeAll(async () => {
@@ -52,7 +52,7 @@ describe('inertial data, HDF5', () => {
   it('comes back to the bit, over several chunks, and is recognised by content', async () => {
     const path = join(folder, 'any.name');
     await writeInertialFile(path, data);
-    expect(await recogniseFile(path)).toBe('inertial');
+    expect(await recogniseFile(path)).toBe(FORMATS.inertial);
     const back = await readInertial(path);
     expect(back.week).toBe(2423);
     expect(back.rateHz).toBe(200);

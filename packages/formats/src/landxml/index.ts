@@ -1,6 +1,8 @@
 import { UNIT_NAME, unitOfFactor, type SystemDefinition } from '@longheron/core/frames';
 import { type Tin } from '@longheron/core/surface';
 import { writeFileWhole } from '../bytes';
+import { format } from '../format';
+import about from './about';
 
 export interface LandXmlOptions {
   name: string;
@@ -74,3 +76,6 @@ async function inPieces(
   }
   await out.write(held);
 }
+
+/** Surfaces of triangles, written only. */
+export default format({ about });

@@ -24,8 +24,8 @@ export class LasFile {
     return new LasFile(source, await readLasHeader(source));
   }
 
-  static async openPath(path: string): Promise<LasFile> {
-    const source = await openFile(path);
+  static async openPath(path: string, name?: string): Promise<LasFile> {
+    const source = await openFile(path, name);
     try {
       return await LasFile.open(source);
     } catch (error) {

@@ -1,6 +1,6 @@
 import { Problem, tick, type Watch } from '@longheron/core/shared';
 import { openFile, type ByteSource } from '../bytes';
-import { linesOf } from '../xyz/lines';
+import { linesOf } from '../text/lines';
 import { allocateBatch, to16, type PointBatch, type PointSource } from '../points';
 
 type Scalar = 'int8' | 'uint8' | 'int16' | 'uint16' | 'int32' | 'uint32' | 'float32' | 'float64';

@@ -1,6 +1,7 @@
 import { Problem, type Watch } from '@longheron/core/shared';
 import { writeFileWhole } from '../bytes';
-import { allocatePoints, decimalsOf, decodeRecords, hasColour, hasTime, type LasFile } from '../las';
+import { type PointsToWrite } from '../format';
+import { allocatePoints, decimalsOf, decodeRecords, hasColour, hasTime } from '../las';
 
 /** What is written of a point; intensity always, colour and time where the cloud has them. */
 const PLAIN: [string, number][] = [
@@ -15,15 +16,12 @@ const PLAIN: [string, number][] = [
 /**
  * Writes chosen points as PLY. Binary coordinates are 32-bit numbers about a shift that stands in the header
  * ("comment shift E N H"), whole metres, so that nothing is rounded away; text has them in full.
- * @param keep 1 for each point to write, in file order.
  * @returns points written, and what PLY does not carry.
  */
 export async function writePly(
-  file: LasFile,
+  { file, keep, crs = 'none' }: PointsToWrite,
   path: string,
-  keep: Uint8Array,
   form: 'binary' | 'text',
-  crs: string,
   watch?: Watch,
 ): Promise<{ written: number; lost: string[] }> {
   const { header } = file;

@@ -1,5 +1,7 @@
 import { type Watch } from '@longheron/core/shared';
 
+export * from './inspect';
+
 /** Points of one batch in columns; coordinates in the units of the file, NaN where a point has none. */
 export interface PointBatch {
   count: number;
@@ -77,3 +79,21 @@ export const to16 = (value: number, top: number) => {
   const v = Math.round((value / top) * 65535);
   return v > 0 ? (v > 65535 ? 65535 : v) : 0;
 };
+
+/** Which column, from 0, holds what. */
+export interface PointColumns {
+  x: number;
+  y: number;
+  z: number;
+  intensity?: number;
+  red?: number;
+  green?: number;
+  blue?: number;
+  classification?: number;
+  returnNumber?: number;
+  returnCount?: number;
+  time?: number;
+  source?: number;
+}
+
+export type PointColumn = keyof PointColumns;

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { joinOrbits, readAntennas, readOrbits } from '.';
+import { readAntennas } from '../antex';
+import { joinOrbits, readOrbits } from '../sp3';
 
 const bytes = (text: string) => new TextEncoder().encode(text);
 const row = (text: string, label: string) => `${text.padEnd(60)}${label}`;

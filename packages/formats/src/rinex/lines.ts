@@ -106,3 +106,10 @@ export function rinexHead(line: string | undefined, file: string): { version: nu
     });
   return { version, kind: line[20].toUpperCase(), system: (line[40] ?? ' ').toUpperCase() };
 }
+
+/** What a RINEX file holds by its first line; undefined when it is none. The compact form is refused by the reader. */
+export function rinexContent(text: string): 'observations' | 'other' | undefined {
+  const first = /^.{20}(.).{39}(RINEX VERSION \/ TYPE|CRINEX VERS)/.exec(text);
+  if (!first) return undefined;
+  return first[2].startsWith('C') || first[1].toUpperCase() === 'O' ? 'observations' : 'other';
+}

@@ -1,7 +1,8 @@
 import { gzipSync } from 'node:zlib';
 import { describe, expect, it } from 'vitest';
 import { bandColumns, type Observations } from '@longheron/core/gnss';
-import { readNavigation, readObservations } from '.';
+import { readNavigation } from '../navigation';
+import { readObservations } from '.';
 
 const bytes = (text: string) => new TextEncoder().encode(text);
 const head = (rows: Array<[string, string]>) => rows.map(([text, name]) => `${text.padEnd(60)}${name}\n`).join('');

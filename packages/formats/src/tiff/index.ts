@@ -2,6 +2,10 @@ export * from './place';
 import { inflateSync } from 'node:zlib';
 import { Problem } from '@longheron/core/shared';
 import { geoKeys, tagNumber, TAG_BYTES } from './tags';
+import about from './about';
+import { format } from '../format';
+import { inspectRaster } from './inspect';
+import { isGeoidTiff, isTiff, readTiffPlace } from './place';
 
 /** One band of a raster file, and where it lies. */
 export interface TiffRaster {
@@ -162,3 +166,11 @@ function undo(row: Uint8Array, width: number, size: number, predictor: number, l
       view.setUint32(4 * x, view.getUint32(4 * x, little) + view.getUint32(4 * x - 4, little), little);
   return row;
 }
+
+/** Pictures with a place: orthophotos, pictures of intensity, grids of heights. */
+export default format({
+  about,
+  sniff: async (look) =>
+    isTiff(look.head) && !isGeoidTiff(await readTiffPlace(look.source)) ? 'signature' : undefined,
+  inspect: inspectRaster,
+});

@@ -105,3 +105,10 @@ async function directory(source: ByteSource, at: number, little: boolean): Promi
   }
   return out;
 }
+
+/** Whether a file begins as a TIFF does, in either order of bytes. */
+export const isTiff = (head: Uint8Array) =>
+  (head[0] === 0x49 && head[1] === 0x49 && head[2] === 42) || (head[0] === 0x4d && head[1] === 0x4d && head[3] === 42);
+
+/** One band in latitude and longitude is a geoid; all else is a picture. */
+export const isGeoidTiff = (place: TiffPlace) => place.geographic && place.bands === 1;

@@ -1,7 +1,11 @@
-import { SOLUTIONS, type Trajectory } from '@longheron/core/trajectory';
-import { Problem } from '@longheron/core/shared';
+import { readFile } from 'node:fs/promises';
 import { DEG } from '@longheron/core/frames';
+import { Problem } from '@longheron/core/shared';
+import { SOLUTIONS, type Trajectory } from '@longheron/core/trajectory';
 import { decodeText, readDecimal, splitCsv, type CsvTable } from '../csv';
+import { format } from '../format';
+import about from './about';
+import { inspectTrajectory } from './inspect';
 
 /** Header of the trajectory layout, docs/formats/trajectory.md. */
 export const TRAJECTORY_COLUMNS = [
@@ -198,3 +202,11 @@ export function* trajectoryCsv(t: Trajectory): Generator<string> {
   }
   yield out;
 }
+
+/** Trajectories with named columns. */
+export default format({
+  about,
+  sniff: (look) => (look.has('gps_sow', 'lat_deg') ? 'columns' : undefined),
+  inspect: async (file, out) => inspectTrajectory(out, readTrajectory(await readFile(file.path), file.name)),
+  open: async (path, name) => readTrajectory(await readFile(path), name),
+});

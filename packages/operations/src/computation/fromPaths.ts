@@ -1,16 +1,14 @@
 import { constants, copyFile, readdir, readFile, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { type Declaration, type Role } from '@longheron/contract/declare';
+import { suspectMarks } from '@longheron/core/accuracy';
 import { Problem, type Notice, type Watch } from '@longheron/core/shared';
 import { type Photo } from '@longheron/core/trajectory';
 import { hashFile } from '@longheron/formats/bytes';
 import { readExif } from '@longheron/formats/exif';
 import { LasFile } from '@longheron/formats/las';
-import { readMarks } from '@longheron/formats/marks';
-import { readMounting } from '@longheron/formats/mounting';
-import { readPhotoList } from '@longheron/formats/photos';
+import { openAs } from '@longheron/formats/registry';
 import { loadCloud, systemOfHeader } from '../shared/cloud';
-import { suspectMarks } from '../shared/inspect/marks';
 import { type Store } from '../shared/store';
 import { cloudOf, storeCloud, type EditedCloud } from '../shared/stored';
 import {
@@ -32,14 +30,14 @@ interface Surroundings {
 
 async function marksFromPath(path: string, { findings }: Surroundings): Promise<OpenedMarks> {
   const name = basename(path);
-  const read = readMarks(await readFile(path), name);
+  const read = await openAs('marks', path, name);
   findings.push(...suspectMarks(read.marks, name));
   return { name, path, marks: read.marks, crs: read.crs ?? null };
 }
 
 async function mountingFromPath(path: string): Promise<OpenedMounting> {
   const name = basename(path);
-  return { name, path, mounting: readMounting(await readFile(path), name) };
+  return { name, path, mounting: await openAs('mounting', path, name) };
 }
 
 /** A list of photographs, or JPEG files and folders of them, as one. */
@@ -50,7 +48,7 @@ async function photosFromPaths(paths: readonly string[]): Promise<OpenedPhotos> 
     if (!found)
       throw new Problem('There is no such file.', { code: 'file-open', file: path, remedy: 'Check the path.' });
     if (!found.isDirectory() && !/\.jpe?g$/i.test(path)) {
-      photos.push(...readPhotoList(await readFile(path), basename(path)));
+      photos.push(...(await openAs('photos', path, basename(path))));
       continue;
     }
     const names = found.isDirectory() ? (await readdir(path)).filter((n) => /\.jpe?g$/i.test(n)).sort() : [''];

@@ -1,9 +1,8 @@
-import { readFile } from 'node:fs/promises';
 import { type Declaration } from '@longheron/contract/declare';
 import { type Contents, type DatasetKind } from '@longheron/contract/kinds';
 import { parseMounting } from '@longheron/core/frames';
 import { Problem } from '@longheron/core/shared';
-import { readPhotoList } from '@longheron/formats/photos';
+import { openAs } from '@longheron/formats/registry';
 import { loadCloud } from '../shared/cloud';
 import { type Store } from '../shared/store';
 import { bringEditsIn, cloudOf, type EditedCloud } from '../shared/stored';
@@ -30,7 +29,7 @@ const OPENERS: { [K in DatasetKind]?: Opener<K> } = {
   }),
   photos: async (name, { object }, store) => {
     const path = store.path(object);
-    return { name, path, photos: readPhotoList(await readFile(path), name) };
+    return { name, path, photos: await openAs('photos', path, name) };
   },
 };
 

@@ -1,12 +1,11 @@
-import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { type EventFigures } from '@longheron/contract/kinds/positions';
 import { Problem, type Watch } from '@longheron/core/shared';
 import { type CameraModel, type Mounting, type SensorMounting } from '@longheron/core/frames';
 import { posesAtEvents, strayEvents, type EventPose, type Photo } from '@longheron/core/trajectory';
 import { writeFileWhole } from '@longheron/formats/bytes';
-import { eventPositionsCsv, readEvents } from '@longheron/formats/events';
-import { readTrajectory } from '@longheron/formats/trajectory';
+import { eventPositionsCsv } from '@longheron/formats/events';
+import { openAs } from '@longheron/formats/registry';
 import { ReportBuilder, type Report } from '../shared/report';
 import { footprintTable, type FootprintRequest, type FootprintTable } from './footprints';
 import { pairPhotos, type PhotoTable } from './photos';
@@ -55,8 +54,8 @@ export interface EventsResult {
 export async function positionEvents(r: EventsRequest, watch?: Watch): Promise<EventsResult> {
   const name = (path: string) => r.names?.[path] ?? basename(path);
   const builder = new ReportBuilder('events', {});
-  const t = readTrajectory(await readFile(r.trajectoryPath), name(r.trajectoryPath));
-  const events = readEvents(await readFile(r.eventsPath), name(r.eventsPath));
+  const t = await openAs('trajectory', r.trajectoryPath, name(r.trajectoryPath));
+  const events = await openAs('events', r.eventsPath, name(r.eventsPath));
   const crs = t.crs ?? r.trajectoryCrs;
   if (!crs)
     throw new Problem('The trajectory does not say in which frame its coordinates are.', {

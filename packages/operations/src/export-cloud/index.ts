@@ -3,11 +3,12 @@ import { type PieceContent, type PointsContent } from '@longheron/contract/kinds
 import { type SettingsOf } from '@longheron/contract/declare';
 import declaration from '@longheron/contract/operations/export-cloud';
 import { part, Problem, type Watch } from '@longheron/core/shared';
+import { pointFormat } from '@longheron/contract/formats';
 import { parseSystem } from '@longheron/formats/crs';
 import { allocatePoints, decodeRecords, LasFile, WITHHELD } from '@longheron/formats/las';
+import { writePoints } from '@longheron/formats/registry';
 import { computation, type Output } from '../computation/types';
 import { reprojectCloud } from '../reproject/reproject';
-import { POINT_EXTENSION, writeAs } from '../shared/convert';
 import { ReportBuilder } from '../shared/report';
 import { type Store } from '../shared/store';
 import { crsFrom } from '../shared/words';
@@ -107,8 +108,8 @@ async function writeOne(
 ): Promise<Written> {
   let written = 0;
   let lost: string[] = [];
-  const made = await out.file('points', POINT_EXTENSION[format], async (path) => {
-    ({ written, lost } = await writeAs(file, path, keep, format, crs, watch));
+  const made = await out.file('points', pointFormat(format).extension, async (path) => {
+    ({ written, lost } = await writePoints(format, { file, keep, crs }, path, watch));
   });
   return { file: made.sha256, bytes: made.bytes, lost, written, hash: made.sha256 };
 }
@@ -129,7 +130,7 @@ async function writePieces(
     return path;
   };
   const compress = s.format === 'laz';
-  const extension = POINT_EXTENSION[s.format];
+  const extension = pointFormat(s.format).extension;
   try {
     if (s.split === 'strips') {
       const pieces = await take(store, await writeStrips(file, keep, pathOf, compress, watch), extension);

@@ -1,12 +1,10 @@
-import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { DEG, ELLIPSOIDAL, geoidOfGrid, type Geoid } from '@longheron/core/frames';
 import { Problem } from '@longheron/core/shared';
 import { SOLUTIONS, type Trajectory } from '@longheron/core/trajectory';
 import { writeFileWhole } from '@longheron/formats/bytes';
 import { parseSystem } from '@longheron/formats/crs';
-import { readGeoid } from '@longheron/formats/geoid';
-import { readTrajectory } from '@longheron/formats/trajectory';
+import { openAs } from '@longheron/formats/registry';
 import { ReportBuilder, type Report } from '../shared/report';
 
 export interface HandoverRequest {
@@ -36,7 +34,7 @@ export async function handOver(
 ): Promise<{ report: Report; rows: number; heights: string; undulationM: number }> {
   const name = (path: string) => r.names?.[path] ?? basename(path);
   const builder = new ReportBuilder('trajectory', {});
-  const t = readTrajectory(await readFile(r.trajectoryPath), name(r.trajectoryPath));
+  const t = await openAs('trajectory', r.trajectoryPath, name(r.trajectoryPath));
   const system = parseSystem(r.crs);
   const geoid = await geoidOf(r, system.geoid, name);
   const keep = rowsAt(t, r.rateHz);
@@ -105,7 +103,7 @@ async function geoidOf(r: HandoverRequest, ofProject: Geoid, name: (path: string
   if (!r.geoidPath)
     throw new Problem('No geoid grid was given.', { code: 'handover-geoid', remedy: 'Give a GTX or GeoTIFF grid.' });
   const file = name(r.geoidPath);
-  return geoidOfGrid(readGeoid(await readFile(r.geoidPath), file), file, r.interpolation);
+  return geoidOfGrid(await openAs('geoid', r.geoidPath, file), file, r.interpolation);
 }
 
 /** Rows nearest to whole multiples of the step asked for. */

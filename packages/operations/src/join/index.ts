@@ -1,6 +1,6 @@
 import declaration from '@longheron/contract/operations/join';
 import { computation, placed } from '../computation/types';
-import { fileFacts } from '../shared/inspect';
+import { fileFacts } from '@longheron/formats/format';
 import { trajectoryContent } from '../shared/preview';
 import { crsFrom, namesOf } from '../shared/words';
 import { joinSessions, type JoinResult } from './join';

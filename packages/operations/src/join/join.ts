@@ -1,9 +1,9 @@
-import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { type Contents } from '@longheron/contract/kinds';
 import { joinTrajectories, type Trajectory } from '@longheron/core/trajectory';
 import { writeFileWhole } from '@longheron/formats/bytes';
-import { readTrajectory, trajectoryCsv } from '@longheron/formats/trajectory';
+import { trajectoryCsv } from '@longheron/formats/trajectory';
+import { openAs } from '@longheron/formats/registry';
 import { ReportBuilder, type Report } from '../shared/report';
 
 /** Overlapping sessions further apart than this disagree, metres. */
@@ -24,7 +24,7 @@ export async function joinSessions(
 ): Promise<JoinResult> {
   const name = (path: string) => names[path] ?? basename(path);
   const builder = new ReportBuilder('join', {});
-  const list = await Promise.all(paths.map(async (p) => readTrajectory(await readFile(p), name(p))));
+  const list = await Promise.all(paths.map(async (p) => await openAs('trajectory', p, name(p))));
   const { trajectory, overlaps, parts } = joinTrajectories(list, paths.map(name));
   for (const o of overlaps)
     if (o.apartM > DISAGREE_M)

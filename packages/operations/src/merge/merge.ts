@@ -1,7 +1,6 @@
 import { Problem, type Watch } from '@longheron/core/shared';
 import { parseSystem } from '@longheron/formats/crs';
-import { LasFile, writeMerged, type Merged, type MergedStrips } from '@longheron/formats/las';
-import { labelNamed } from '../shared/cloud';
+import { labelNamed, LasFile, writeMerged, type Merged, type MergedStrips } from '@longheron/formats/las';
 
 /**
  * Writes several clouds as one; all must be in one system.

@@ -6,7 +6,8 @@ import { DEG, ecefToGeodetic, geodeticToEcef, GRS80 } from '@longheron/core/fram
 import { Problem } from '@longheron/core/shared';
 import { parseSystem } from '@longheron/formats/crs';
 import { computation, placed } from '../computation/types';
-import { factsOf, fileFacts } from '../shared/inspect';
+import { fileFacts } from '@longheron/formats/format';
+import { factsOf } from '../shared/inspect';
 import { crsFrom, namesOf } from '../shared/words';
 import { adjustRecordings, localOf, localSd, type HeldPoint, type NetworkResult } from './network';
 

@@ -1,4 +1,3 @@
-import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { type Mark } from '@longheron/core/accuracy';
 import { ecefToGeodetic, ecefToNed, geodeticToEcef, GRS80, type ReferenceSystem } from '@longheron/core/frames';
@@ -26,8 +25,9 @@ import { part, Problem, tick, type Watch } from '@longheron/core/shared';
 import { dayOfYear, unixFromGps } from '@longheron/core/time';
 import { parseSystem } from '@longheron/formats/crs';
 import { marksCsv } from '@longheron/formats/marks';
-import { readMeasurements } from '@longheron/formats/measurements';
 import { writeFileWhole } from '@longheron/formats/bytes';
+import { type Measurement } from '@longheron/formats/measurements';
+import { openAs } from '@longheron/formats/registry';
 import { ReportBuilder, type Report } from '../shared/report';
 import { placeByCodes } from '../position/base';
 import { checkMotion, checkOrbits } from '../position/checks';
@@ -150,9 +150,7 @@ export async function adjustRecordings(r: NetworkRequest, watch?: Watch): Promis
   }
   tick(watch, 1, 'Adjusting');
   const system = parseSystem(r.crs);
-  const measured = r.measurementsPath
-    ? readMeasurements(await readFile(r.measurementsPath), name(r.measurementsPath))
-    : [];
+  const measured = r.measurementsPath ? await openAs('measurements', r.measurementsPath, name(r.measurementsPath)) : [];
   const found = [...new Set(recordings.map((x) => x.point))].filter((p) => !held.some((h) => h.name === p));
   const points: NetworkPoint[] = [...held, ...found.map((n) => ({ name: n }))];
   const terrestrial = joinMeasured(measured, points, r.marks ?? [], places, system, builder);
@@ -272,7 +270,7 @@ function computeVector(
 
 /** What was taped and levelled as observations; marks of the list that it names join the network as held. */
 function joinMeasured(
-  measured: ReturnType<typeof readMeasurements>,
+  measured: Measurement[],
   points: NetworkPoint[],
   marks: Mark[],
   places: Map<string, Float64Array>,

@@ -1,7 +1,6 @@
-import { readFile } from 'node:fs/promises';
 import { joinObservations, type Observations } from '@longheron/core/gnss';
 import { Problem } from '@longheron/core/shared';
-import { readObservations } from '@longheron/formats/rinex';
+import { openAs } from '@longheron/formats/registry';
 import { type ReportBuilder } from '../shared/report';
 import { type NetworkRequest } from './network';
 
@@ -27,7 +26,7 @@ export async function readRecordings(
     r.recordings.map(async ({ paths, antennaHeightM }) => {
       const read = await Promise.all(
         paths.map(async (path) => {
-          const { observations, notices } = readObservations(await readFile(path), name(path));
+          const { observations, notices } = await openAs('gnss-observations', path, name(path));
           for (const n of notices) if (n.severity !== 'info') builder.notice(n);
           return observations;
         }),

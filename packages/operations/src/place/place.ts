@@ -1,4 +1,3 @@
-import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import {
   calibrationFindings,
@@ -29,7 +28,7 @@ import { writeFileWhole } from '@longheron/formats/bytes';
 import { wktOfSystem } from '@longheron/formats/crs';
 import { LaserFile } from '@longheron/formats/laser';
 import { LasWriter } from '@longheron/formats/las';
-import { readTrajectory } from '@longheron/formats/trajectory';
+import { openAs } from '@longheron/formats/registry';
 import { ReportBuilder, type Report } from '../shared/report';
 import { type PlaceFigures } from '@longheron/contract/kinds/point-cloud';
 
@@ -108,7 +107,7 @@ export async function placeReturns(request: PlaceRequest, watch?: Watch): Promis
   const name = (path: string) => request.names?.[path] ?? basename(path);
   const builder = new ReportBuilder('place', {});
   tick(watch, 0, 'Reading the trajectory');
-  const trajectory = readTrajectory(await readFile(request.trajectoryPath), name(request.trajectoryPath));
+  const trajectory = await openAs('trajectory', request.trajectoryPath, name(request.trajectoryPath));
   const { mounting } = request;
   const frame = trajectoryFrame(trajectory, request.trajectoryCrs, name(request.trajectoryPath));
   if (/^EPSG:(4979|4326)$/.test(frame) && /ETRS89/.test(system.definition.horizontalName))

@@ -1,11 +1,12 @@
-import { readFile, writeFile } from 'node:fs/promises';
+import { writeFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { type Contents } from '@longheron/contract/kinds';
 import { type KeptSight } from '@longheron/contract/kinds/plan-check';
 import declaration from '@longheron/contract/operations/plan-check';
 import { part } from '@longheron/core/shared';
 import { parseSystem } from '@longheron/formats/crs';
-import { readMeasurements, type Measurement } from '@longheron/formats/measurements';
+import { type Measurement } from '@longheron/formats/measurements';
+import { openAs } from '@longheron/formats/registry';
 import { statedHeightSdM } from '../check/check';
 import { computation } from '../computation/types';
 import { ReportBuilder } from '../shared/report';
@@ -30,7 +31,7 @@ export default computation(
     const builder = new ReportBuilder('plan-check', settings);
     const toleranceM = context.toleranceM ?? TOLERANCE_M;
     const measured: Measurement[] = [];
-    for (const m of files) measured.push(...readMeasurements(await readFile(m.path), m.name));
+    for (const m of files) measured.push(...(await openAs('measurements', m.path, m.name)));
     const loaded = await cloud.load(part(watch, 0, 0.5));
     try {
       const marks = lists.flatMap((l) => l.marks);

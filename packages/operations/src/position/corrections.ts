@@ -9,7 +9,9 @@ import {
   type ReceiverCorrections,
 } from '@longheron/core/gnss';
 import { leapSecondsAtUnix, unixFromGps, WEEK_S } from '@longheron/core/time';
-import { joinOrbits, readAntennas, readNavigation, readOrbits } from '@longheron/formats/rinex';
+import { readAntennas } from '@longheron/formats/antex';
+import { readNavigation } from '@longheron/formats/navigation';
+import { joinOrbits, readOrbits } from '@longheron/formats/sp3';
 import { type ReportBuilder } from '../shared/report';
 
 /** From this length on what both ends do not share matters: tide, and air that changes; metres. */

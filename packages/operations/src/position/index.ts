@@ -8,7 +8,7 @@ import { part, Problem } from '@longheron/core/shared';
 import { type ColumnStatistics } from '@longheron/core/trajectory';
 import { parseSystem } from '@longheron/formats/crs';
 import { computation, placed, type Context, type InputsOf } from '../computation/types';
-import { fileFacts } from '../shared/inspect';
+import { fileFacts } from '@longheron/formats/format';
 import { trajectoryContent } from '../shared/preview';
 import { crsFrom, millimetres, namesOf, percent } from '../shared/words';
 import { qualityCsv } from './csv';

@@ -1,4 +1,3 @@
-import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { type InternationalFrame, DEG, ecefToGeodetic, geodeticToEcef, GRS80 } from '@longheron/core/frames';
 import {
@@ -17,8 +16,8 @@ import { part, Problem, type Watch } from '@longheron/core/shared';
 import { dayOfYear, unixFromGps } from '@longheron/core/time';
 import { type Trajectory } from '@longheron/core/trajectory';
 import { writeFileWhole } from '@longheron/formats/bytes';
-import { readObservations } from '@longheron/formats/rinex';
 import { trajectoryCsv } from '@longheron/formats/trajectory';
+import { openAs } from '@longheron/formats/registry';
 import { ReportBuilder, type Report } from '../shared/report';
 import { antennaTrajectory, yearOf } from './antennaTrajectory';
 import { baseMarker, inFrame, type BasePosition } from './base';
@@ -81,7 +80,7 @@ export async function positionRover(request: PositionRequest, watch?: Watch): Pr
   const name = (path: string) => request.names?.[path] ?? basename(path);
   const builder = new ReportBuilder('position', {});
   const read = async (path: string) => {
-    const { observations, notices } = readObservations(await readFile(path), name(path));
+    const { observations, notices } = await openAs('gnss-observations', path, name(path));
     for (const n of notices) if (n.severity !== 'info') builder.notice(n);
     return observations;
   };

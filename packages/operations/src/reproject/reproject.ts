@@ -2,8 +2,7 @@ import { basename } from 'node:path';
 import { makeReferenceSystem, type ReferenceSystem } from '@longheron/core/frames';
 import { Problem, type Watch } from '@longheron/core/shared';
 import { systemDefinition } from '@longheron/formats/crs';
-import { LasFile, writeReprojected, type CarryPoint } from '@longheron/formats/las';
-import { codesNamed } from '../shared/cloud';
+import { codesNamed, LasFile, writeReprojected, type CarryPoint } from '@longheron/formats/las';
 
 /** Finer steps than this, metres, keep nothing: a store of 0.1 mm. */
 const FINEST_M = 0.0001;

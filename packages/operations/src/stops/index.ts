@@ -1,6 +1,7 @@
 import declaration from '@longheron/contract/operations/stops';
 import { computation, placed } from '../computation/types';
-import { factsOf, fileFacts } from '../shared/inspect';
+import { fileFacts } from '@longheron/formats/format';
+import { factsOf } from '../shared/inspect';
 import { crsFrom, namesOf } from '../shared/words';
 import { marksFromStops } from './stops';
 

@@ -1,4 +1,3 @@
-import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { type Mark } from '@longheron/core/accuracy';
 import { type ReferenceSystem } from '@longheron/core/frames';
@@ -6,9 +5,8 @@ import { Problem } from '@longheron/core/shared';
 import { findStops, STOP_DEFAULTS, type Stop, type StopSettings } from '@longheron/core/trajectory';
 import { parseSystem } from '@longheron/formats/crs';
 import { marksCsv } from '@longheron/formats/marks';
-import { readOccupations } from '@longheron/formats/occupations';
-import { readTrajectory } from '@longheron/formats/trajectory';
 import { writeFileWhole } from '@longheron/formats/bytes';
+import { openAs } from '@longheron/formats/registry';
 import { ReportBuilder, type Report } from '../shared/report';
 
 export interface StopsRequest {
@@ -40,11 +38,11 @@ const MANY_SD = 3.5;
 export async function marksFromStops(r: StopsRequest): Promise<{ report: Report; marks: StopMark[] }> {
   const name = (path: string) => r.names?.[path] ?? basename(path);
   const builder = new ReportBuilder('stops', {});
-  const t = readTrajectory(await readFile(r.trajectoryPath), name(r.trajectoryPath));
+  const t = await openAs('trajectory', r.trajectoryPath, name(r.trajectoryPath));
   const list =
     r.occupationsPath === undefined
       ? undefined
-      : readOccupations(await readFile(r.occupationsPath), name(r.occupationsPath));
+      : await openAs('occupations', r.occupationsPath, name(r.occupationsPath));
   const settings = { ...STOP_DEFAULTS, ...r.settings };
   const stops = findStops(t, settings, list);
   if (stops.length === 0)

@@ -13,7 +13,10 @@ import {
   type Observations,
 } from '@longheron/core/gnss';
 import { parseSystem } from '@longheron/formats/crs';
-import { readAntennas, readNavigation, readObservations, readOrbits } from '@longheron/formats/rinex';
+import { readAntennas } from '@longheron/formats/antex';
+import { readNavigation } from '@longheron/formats/navigation';
+import { readObservations } from '@longheron/formats/rinex';
+import { readOrbits } from '@longheron/formats/sp3';
 import { outages } from '../drive';
 import { siteDrive } from '../files';
 import {

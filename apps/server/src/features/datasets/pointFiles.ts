@@ -2,15 +2,15 @@ import { createReadStream } from 'node:fs';
 import { type Response } from 'express';
 import { ZipFile } from 'yazl';
 import { type Contents } from '@longheron/contract/api';
+import { pointFormat } from '@longheron/contract/formats';
 import { isPoints } from '@longheron/contract/kinds/export';
-import { POINT_EXTENSION } from '@longheron/operations/shared/convert';
 import { HttpError } from '../../http/errors';
 import { type ObjectStore } from '../../storage';
 
 /** Sends the points of an export: the file as it is, several in one ZIP with their index and table. */
 export function sendPoints(response: Response, store: ObjectStore, content: Contents['export'], base: string): void {
   if (!isPoints(content)) throw new HttpError(404, 'This export holds no points.', { code: 'not-found' });
-  const extension = POINT_EXTENSION[content.format ?? 'las'];
+  const extension = pointFormat(content.format ?? 'las').extension;
   if (!content.pieces) {
     const sha = content.file ?? content.las;
     if (!sha || !store.has(sha)) throw new HttpError(404, 'The file of this export is gone.', { code: 'not-found' });

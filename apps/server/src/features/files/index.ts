@@ -49,8 +49,6 @@ export async function takeFile(
     move ? { upload: basename(path) } : { path },
   );
   const { object, bytes, facts, kind, more } = result.content;
-  if (kind === 'unknown')
-    throw new HttpError(422, 'The content is of no kind that is known here.', { code: 'file-kind' });
   await store.takeFile(path, object, bytes, kind, move);
   const enter = () =>
     Run.sequelize!.transaction(async (transaction) => {

@@ -6,7 +6,7 @@ import { type Contents, type LocatedDto } from '@longheron/contract/api';
 import { type FileFacts } from '@longheron/contract/kinds';
 import { AddMark, EditMark, GiveRoles, Locate, MarkColumns } from '@longheron/contract/requests';
 import { parseSystem } from '@longheron/formats/crs';
-import { suspectMarks, type MarkContext } from '@longheron/operations/shared/inspect';
+import { suspectMarks, type MarkContext } from '@longheron/core/accuracy';
 import { Dataset, Revision } from '../../database/models';
 import { bodyOf } from '../../http/body';
 import { HttpError } from '../../http/errors';

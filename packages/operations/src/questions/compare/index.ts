@@ -1,6 +1,5 @@
-import { readFile } from 'node:fs/promises';
 import { compareTrajectories } from '@longheron/core/trajectory';
-import { readTrajectory } from '@longheron/formats/trajectory';
+import { openAs } from '@longheron/formats/registry';
 import { type ComparisonDto } from '@longheron/contract/api';
 import { question } from '../../computation/question';
 
@@ -15,7 +14,7 @@ interface Asked {
 /** Two trajectories against each other: statistics, and lowest and highest difference by bin for plots. */
 export default question<Asked, ComparisonDto>(async ({ objects, names }, store) => {
   const [a, b] = await Promise.all(
-    objects.map(async (sha, i) => readTrajectory(await readFile(store.path(sha)), names[i])),
+    objects.map(async (sha, i) => await openAs('trajectory', store.path(sha), names[i])),
   );
   const d = compareTrajectories(a, b);
   const n = d.sow.length;

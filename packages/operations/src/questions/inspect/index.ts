@@ -2,15 +2,15 @@ import { readFile, stat } from 'node:fs/promises';
 import { type RasterDto } from '@longheron/contract/api';
 import { type FileFacts } from '@longheron/contract/kinds';
 import { type GuessedColumns } from '@longheron/contract/kinds/table';
-import { type Mark } from '@longheron/core/accuracy';
+import { type Mark, type MarkContext } from '@longheron/core/accuracy';
 import { type MountingJson } from '@longheron/core/frames';
 import { part } from '@longheron/core/shared';
 import { hashFile } from '@longheron/formats/bytes';
-import { guessMapping, readMarks, readTable } from '@longheron/formats/marks';
-import { readMounting } from '@longheron/formats/mounting';
-import { type FileKind } from '@longheron/formats/recognise';
+import { guessMapping } from '@longheron/formats/marks';
+import { openAs, type FileKind } from '@longheron/formats/registry';
 import { question } from '../../computation/question';
-import { inspectFile, keptFacts, type MarkContext } from '../../shared/inspect';
+import { inspectFile } from '@longheron/formats/registry';
+import { keptFacts } from '@longheron/formats/format';
 import { storePreview } from '../../shared/preview';
 import { rasterContent } from '../../shared/raster';
 import { type Store } from '../../shared/store';
@@ -49,11 +49,11 @@ export interface Inspected {
 async function moreOf(kind: FileKind, { path, name, crs }: Asked, store: Store): Promise<Inspected['more']> {
   switch (kind) {
     case 'marks': {
-      const read = readMarks(await readFile(path), name);
+      const read = await openAs('marks', path, name);
       return { marks: read.marks, crs: read.crs ?? null };
     }
     case 'table': {
-      const table = readTable(await readFile(path), name);
+      const table = await openAs('table', path, name);
       return {
         table: { header: table.header, rows: table.rows.slice(0, PREVIEW_ROWS), count: table.rows.length },
         mapping: guessMapping(table) ?? null,
@@ -61,7 +61,7 @@ async function moreOf(kind: FileKind, { path, name, crs }: Asked, store: Store):
       };
     }
     case 'mounting':
-      readMounting(await readFile(path), name);
+      await openAs('mounting', path, name);
       return { mounting: JSON.parse(await readFile(path, 'utf8')) as MountingJson };
     case 'raster':
       return { raster: await rasterContent(path, name) };

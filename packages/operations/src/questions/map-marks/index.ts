@@ -1,9 +1,9 @@
 import { readFile } from 'node:fs/promises';
 import { type Mark } from '@longheron/core/accuracy';
 import { Problem } from '@longheron/core/shared';
+import { suspectMarks, type MarkContext } from '@longheron/core/accuracy';
 import { marksFromTable, readTable, type MarkMapping } from '@longheron/formats/marks';
 import { question } from '../../computation/question';
-import { suspectMarks, type MarkContext } from '../../shared/inspect';
 
 interface Asked {
   object: string;

@@ -1,7 +1,7 @@
 import { type PointSet } from '@longheron/core/cloud';
 import { Problem, type Notice, type Watch } from '@longheron/core/shared';
-import { crsCodesOf, LasFile, WITHHELD, type LasHeader, type LasPoints } from '@longheron/formats/las';
-import { findSystem, parseSystem, systemDefinition } from '@longheron/formats/crs';
+import { codesNamed, LasFile, WITHHELD, type LasHeader, type LasPoints } from '@longheron/formats/las';
+import { parseSystem, systemDefinition } from '@longheron/formats/crs';
 import { makeReferenceSystem, type ReferenceSystem } from '@longheron/core/frames';
 
 /** A cloud in memory: the file's own integers and metres about a local origin. */
@@ -12,19 +12,6 @@ export interface LoadedCloud {
   system: ReferenceSystem | undefined;
   metresPerUnit: number;
   notices: Notice[];
-}
-
-/** Codes of the system that a file names, heights 0 when it names none that is known; undefined without a system in plan. */
-export function codesNamed(header: LasHeader): { horizontal: number; vertical: number } | undefined {
-  const { horizontal, vertical } = crsCodesOf(header);
-  if (!horizontal) return undefined;
-  return { horizontal, vertical: vertical && findSystem(vertical)?.kind === 'vertical' ? vertical : 0 };
-}
-
-/** The system that a file names as text for `parseSystem`; '' when it names none. */
-export function labelNamed(header: LasHeader): string {
-  const codes = codesNamed(header);
-  return codes ? `EPSG:${codes.horizontal}${codes.vertical ? `+${codes.vertical}` : ''}` : '';
 }
 
 /** The system a LAS file names; undefined when it names none that can be used. */

@@ -1,40 +1,10 @@
-import { open } from 'node:fs/promises';
 import { Problem, type Watch } from '@longheron/core/shared';
 import { openFile } from '@longheron/formats/bytes';
 import { parseSystem, wktOfSystem } from '@longheron/formats/crs';
-import { openE57 } from '@longheron/formats/e57';
 import { writeFromPoints } from '@longheron/formats/las';
-import { openPly } from '@longheron/formats/ply';
-import { type PointSource } from '@longheron/formats/points';
-import { guessColumns, lookAtText, openXyz, type PointColumns, type TextLayout } from '@longheron/formats/xyz';
-
-export * from './write';
-
-/** Formats of clouds that can be read. */
-export type CloudFormat = 'las' | 'ply' | 'e57' | 'text';
-
-/** Tells the format by the first bytes. */
-export async function cloudFormat(path: string): Promise<CloudFormat> {
-  const handle = await open(path, 'r');
-  try {
-    const { buffer } = await handle.read(Buffer.alloc(8), 0, 8, 0);
-    const start = buffer.toString('latin1');
-    if (start.startsWith('LASF')) return 'las';
-    if (start.startsWith('ASTM-E57')) return 'e57';
-    return /^ply\r?\n/.test(start) ? 'ply' : 'text';
-  } finally {
-    await handle.close();
-  }
-}
-
-/** Opens a cloud that is not LAS. @param columns what the columns of a text hold, else as guessed. */
-export async function openPoints(path: string, name?: string, columns?: PointColumns): Promise<PointSource> {
-  const format = await cloudFormat(path);
-  if (format === 'las')
-    throw new Problem('The cloud is LAS already.', { code: 'format', file: name ?? path, remedy: 'Use it as it is.' });
-  if (format === 'e57') return openE57(path, name);
-  return format === 'ply' ? openPly(path, name) : openXyz(path, name, columns);
-}
+import { type PointColumns } from '@longheron/formats/points';
+import { formatId, openPoints } from '@longheron/formats/registry';
+import { guessColumns, lookAtText, type TextLayout } from '@longheron/formats/text';
 
 /** The first lines of a text of points and what its columns are taken to hold. */
 export async function textColumns(
@@ -51,6 +21,8 @@ export async function textColumns(
 }
 
 export interface Converted {
+  /** The format it came in. */
+  format: string;
   points: number;
   /** Points without coordinates, left out. */
   left: number;
@@ -68,7 +40,7 @@ export async function convertCloud(
   options: { name?: string; columns?: PointColumns; crs?: string; created: Date },
   watch?: Watch,
 ): Promise<Converted> {
-  const source = await openPoints(path, options.name, options.columns);
+  const { source, format } = await openPoints(path, options.name, options.columns);
   try {
     const wkt = wktOf(source.system ?? options.crs);
     const { written, left } = await writeFromPoints(source, source.batches(watch), outPath, wkt, options.created);
@@ -78,7 +50,7 @@ export async function convertCloud(
         file: source.name,
         remedy: 'Choose another cloud.',
       });
-    return { points: written, left, lost: source.lost };
+    return { format: formatId(format), points: written, left, lost: source.lost };
   } finally {
     await source.close();
   }

@@ -1,15 +1,15 @@
-import { readFile } from 'node:fs/promises';
 import { DEG, makeReferenceSystem, type ReferenceSystem } from '@longheron/core/frames';
 import { Problem } from '@longheron/core/shared';
 import { parseSystem, systemDefinition } from '@longheron/formats/crs';
-import { readOutlines, type Outline } from '@longheron/formats/geojson';
+import { type Outline } from '@longheron/formats/geojson';
+import { openAs } from '@longheron/formats/registry';
 
 /**
  * Areas and lines of a file in a system's plan, metres. Positions on the ellipsoid are taken as they are: no datum shift.
  * @param crs text of the system that is wanted.
  */
 export async function outlinesIn(path: string, name: string, crs: string): Promise<Outline[]> {
-  const { outlines, horizontal } = readOutlines(await readFile(path), name);
+  const { outlines, horizontal } = await openAs('outlines', path, name);
   if (!crs)
     throw new Problem('The cloud names no coordinate system, so an area cannot be laid over it.', {
       ...{ code: 'crs-none', file: name, remedy: 'Say the system of the cloud, e.g. EPSG:25832+5773.' },

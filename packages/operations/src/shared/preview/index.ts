@@ -1,7 +1,7 @@
-import { readFile, stat } from 'node:fs/promises';
+import { stat } from 'node:fs/promises';
 import { type Contents } from '@longheron/contract/kinds';
 import { parseSystem } from '@longheron/formats/crs';
-import { readTrajectory } from '@longheron/formats/trajectory';
+import { openAs } from '@longheron/formats/registry';
 import { factsOf } from '../inspect';
 import { type Store } from '../store';
 import { previewTrajectory } from './preview';
@@ -17,7 +17,7 @@ export async function storePreview(
   name: string,
   crs: string,
 ): Promise<Required<Pick<TrajectoryContent, 'preview' | 'previewCrs' | 'around'>>> {
-  const made = previewTrajectory(readTrajectory(await readFile(path), name), parseSystem(crs));
+  const made = previewTrajectory(await openAs('trajectory', path, name), parseSystem(crs));
   return { preview: await store.json(made, 'preview'), previewCrs: crs, around: made.around };
 }
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { type DatasetOf } from '@longheron/contract/api';
+import { pointFormat } from '@longheron/contract/formats';
 import { type PointsContent } from '@longheron/contract/kinds/export';
 import { useProject } from '../../../stores/project';
 import { bytesText } from '../../../ui/format';
@@ -9,18 +10,11 @@ import Num from '../../../ui/Num.vue';
 /** Points written to a file: how many, and what was left out and why. */
 const props = defineProps<{ dataset: DatasetOf<'export'>; content: PointsContent }>();
 const store = useProject();
-const NAMES: Record<PointsContent['format'], string> = {
-  las: 'LAS 1.4',
-  laz: 'LAZ',
-  ply: 'PLY, binary',
-  'ply-text': 'PLY, text',
-  csv: 'CSV',
-};
 const pieces = computed(() => props.content.pieces ?? []);
 const bytes = computed(() =>
   pieces.value.length ? pieces.value.reduce((sum, p) => sum + p.bytes, 0) : (props.content.bytes ?? 0),
 );
-const format = computed(() => NAMES[props.content.format ?? 'las']);
+const format = computed(() => pointFormat(props.content.format ?? 'las').label);
 const lost = computed(() => props.content.lost ?? []);
 const f = computed(() => props.content.figures);
 </script>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
+import { READ_FORMATS } from '@longheron/contract/formats';
 import { api } from '../../../api/client';
 import { upload } from '../../../api/upload';
 import { useProject } from '../../../stores/project';
@@ -96,6 +97,18 @@ const parent = (path: string) => path.replace(/\/[^/]+\/?$/, '') || '/';
         <Icon name="upload" /> Drop files here, or choose them
         <input ref="picker" type="file" multiple hidden @change="send(picker!.files!)" />
       </div>
+      <details class="formats">
+        <summary>What can be taken in</summary>
+        <table>
+          <tbody>
+            <tr v-for="f in READ_FORMATS" :key="f.name">
+              <td>{{ f.name }}</td>
+              <td class="soft">{{ f.holds }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p class="soft">Files are recognised by their content, not by their name.</p>
+      </details>
       <div v-for="(u, i) in uploads" :key="i" class="row">
         <span class="name">{{ u.name }}</span><span class="soft mono">{{ bytesText(u.bytes) }}</span>
         <el-progress
@@ -162,6 +175,13 @@ const parent = (path: string) => path.replace(/\/[^/]+\/?$/, '') || '/';
 .name {
   overflow: hidden;
   text-overflow: ellipsis;
+}
+.formats {
+  margin-bottom: 12px;
+}
+.formats td {
+  vertical-align: top;
+  padding: 2px 8px 2px 0;
 }
 h3 {
   margin: 16px 0 4px;

@@ -1,3 +1,0 @@
-export * from './columns';
-export * from './read';
-export * from './write';
