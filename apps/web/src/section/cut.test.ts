@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { type CloudIndex } from '@longheron/contract/api';
+import { attributesOf } from '@longheron/core/cloud';
 import { SliceBuilder, stepped, touches } from './cut';
 import { pickedOf, pickInSlice } from './picking';
 
@@ -14,7 +15,7 @@ describe('a section', () => {
     const position = Int32Array.from(points.flat(), (v) => Math.round(v * 1000));
     builder.add(
       position,
-      new Uint16Array(24),
+      attributesOf(new Uint16Array(24), 4),
       Uint8Array.from([2, 6, 1, 1]),
       Uint8Array.from([0, 1, 0, 0]),
       0.001,
@@ -56,7 +57,7 @@ describe('a section', () => {
     words.set([700, 3, 50, 0, 123, 1 | (2 << 8)], 6);
     builder.add(
       Int32Array.from(points.flat(), (v) => Math.round(v * 1000)),
-      words,
+      attributesOf(words, 4),
       Uint8Array.of(2, 5, 5, 2),
       Uint8Array.of(0, 0, 1, 0),
       0.001,

@@ -1,3 +1,5 @@
+import { type Attributes } from '@longheron/core/cloud';
+
 /** A vertical slice of a stored cloud: the points within half a width of a line in plan. */
 export interface SectionLine {
   /** Project metres. */
@@ -74,7 +76,7 @@ export class SliceBuilder {
    */
   add(
     position: Int32Array,
-    words: Uint16Array,
+    attributes: Attributes,
     classes: Uint8Array,
     flags: Uint8Array,
     scale: number,
@@ -82,7 +84,7 @@ export class SliceBuilder {
     first: number,
   ): void {
     const n = classes.length;
-    if (position.length !== 3 * n || words.length !== 6 * n)
+    if (position.length !== 3 * n || attributes.count !== n)
       throw new Error('the columns of a node have other lengths');
     const ox = origin[0] - this.s.from[0];
     const oy = origin[1] - this.s.from[1];
@@ -109,12 +111,12 @@ export class SliceBuilder {
       part.heightM[k] = position[3 * i + 2] * scale + origin[2];
       part.cls[k] = classes[i];
       part.flags[k] = flags[i];
-      part.intensity[k] = words[6 * i];
-      part.strip[k] = words[6 * i + 1];
-      part.timeSteps[k] = words[6 * i + 2] + 65536 * words[6 * i + 3];
-      part.sdH[k] = words[6 * i + 4];
-      part.echo[k] = words[6 * i + 5] & 255;
-      part.echoes[k] = words[6 * i + 5] >> 8;
+      part.intensity[k] = attributes.intensity(i);
+      part.strip[k] = attributes.strip(i);
+      part.timeSteps[k] = attributes.time(i);
+      part.sdH[k] = attributes.sdSteps(i);
+      part.echo[k] = attributes.echo(i);
+      part.echoes[k] = attributes.echoes(i);
       part.row[k] = first + i;
     }
     this.parts.push(part);

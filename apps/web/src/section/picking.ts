@@ -1,5 +1,5 @@
 import { type CloudIndex } from '@longheron/contract/api';
-import { REJECTED } from '@longheron/core/cloud';
+import { SD_STEP_M, REJECTED } from '@longheron/core/cloud';
 import { type Picked } from '../views3d/picking';
 import { lengthOf, type SectionLine, type Slice } from './cut';
 import { xOf, yOf, type Frame } from './draw';
@@ -42,6 +42,6 @@ export function pickedOf(slice: Slice, i: number, line: SectionLine, index: Clou
     ...{ cls: slice.cls[i], intensity: slice.intensity[i], strip: slice.strip[i] },
     ...{ echo: slice.echo[i], echoes: slice.echoes[i] },
     gpsS: slice.timeSteps[i] * index.timeStepS + index.timeOrigin,
-    sdHM: slice.sdH[i] * 1e-4,
+    sdHM: slice.sdH[i] * SD_STEP_M,
   };
 }

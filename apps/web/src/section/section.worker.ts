@@ -1,5 +1,12 @@
-import { applyEdits } from '@longheron/core/cloud';
-import { ATTRIBUTE_BYTES, POSITION_BYTES, type CloudEditEntry, type CloudIndex } from '@longheron/contract/api';
+import {
+  applyEdits,
+  ATTRIBUTE_BYTES,
+  Attributes,
+  CLASS_BYTES,
+  POSITION_BYTES,
+  positionsOf,
+} from '@longheron/core/cloud';
+import { type CloudEditEntry, type CloudIndex } from '@longheron/contract/api';
 import { objectRange } from '../api/client';
 import { loadEdits } from '../views3d/cloudEdits';
 import { readTree } from '../views3d/cloudTree';
@@ -46,7 +53,7 @@ async function cut({ id, index, edits: entries, section }: CutRequest): Promise<
               [
                 [index.objects.position, POSITION_BYTES],
                 [index.objects.attributes, ATTRIBUTE_BYTES],
-                [index.objects.classes, 1],
+                [index.objects.classes, CLASS_BYTES],
               ] as const
             ).map(([sha, b]) => objectRange(sha, n.first * b, (n.first + n.count) * b)),
           ),
@@ -58,8 +65,8 @@ async function cut({ id, index, edits: entries, section }: CutRequest): Promise<
         const flags = new Uint8Array(classes.length);
         applyEdits(edits, n.first, classes, flags);
         builder.add(
-          new Int32Array(bytes[0]),
-          new Uint16Array(bytes[1]),
+          positionsOf(bytes[0], 0, n.count),
+          new Attributes(bytes[1], 0, n.count),
           classes,
           flags,
           index.scale,

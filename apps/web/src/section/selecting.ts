@@ -1,4 +1,4 @@
-import { heightAbove, type PointFilter, type Selection, type SelectionShape } from '@longheron/core/cloud';
+import { SD_STEP_M, heightAbove, type PointFilter, type Selection, type SelectionShape } from '@longheron/core/cloud';
 import { type CloudIndex } from '@longheron/contract/api';
 import { type GroundUnder } from '../stores/cloudLook';
 import { selectorOf } from '../views3d/cloudEdits';
@@ -42,7 +42,7 @@ const passesAttributes = (filter: PointFilter, s: Slice, i: number, index: Slice
   filter.passesAttributes(
     index.timeOrigin + s.timeSteps[i] * index.timeStepS,
     ...([s.strip[i], s.intensity[i], s.echo[i], s.echoes[i]] as const),
-    s.sdH[i] * 1e-4,
+    s.sdH[i] * SD_STEP_M,
   );
 
 /** 1 for the points of a slice that a filter hides; undefined when it hides none by more than class and rejection. */
@@ -70,7 +70,7 @@ export function valuesOf(
 ): ArrayLike<number> | undefined {
   if (colouring === 'height') return slice.heightM;
   if (colouring === 'intensity') return slice.intensity;
-  if (colouring === 'precision') return Float32Array.from(slice.sdH, (v) => v * 1e-4);
+  if (colouring === 'precision') return Float32Array.from(slice.sdH, (v) => v * SD_STEP_M);
   if (colouring === 'time') return Float32Array.from(slice.timeSteps, (v) => v * index.timeStepS);
   if (colouring !== 'above' || !ground) return undefined;
   const out = new Float32Array(slice.count);

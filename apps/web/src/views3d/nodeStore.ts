@@ -1,5 +1,13 @@
-import { ATTRIBUTE_BYTES, POSITION_BYTES, type CloudIndex } from '@longheron/contract/api';
-import { applyEdits, type CloudEdit } from '@longheron/core/cloud';
+import { type CloudIndex } from '@longheron/contract/api';
+import {
+  applyEdits,
+  ATTRIBUTE_BYTES,
+  Attributes,
+  CLASS_BYTES,
+  POSITION_BYTES,
+  positionsOf,
+  type CloudEdit,
+} from '@longheron/core/cloud';
 import { objectRange } from '../api/client';
 import { type CloudNode } from './cloudTree';
 import { SELECTED_BIT } from './selecting';
@@ -31,7 +39,7 @@ export function decodeNode(
   classes: ArrayBuffer,
 ): NodePoints {
   const n = node.count;
-  const raw = new Int32Array(position);
+  const raw = positionsOf(position, 0, n);
   const out: NodePoints = {
     position: new Float32Array(3 * n),
     intensity: new Uint16Array(n),
@@ -48,19 +56,17 @@ export function decodeNode(
     out.position[i + 1] = raw[i + 1] * scale - cy;
     out.position[i + 2] = raw[i + 2] * scale - cz;
   }
-  const words = new Uint16Array(attributes);
-  const long = new Uint32Array(attributes);
-  const bytes = new Uint8Array(attributes);
+  const a = new Attributes(attributes, 0, n);
   const cls = new Uint8Array(classes);
   for (let i = 0; i < n; i++) {
-    out.intensity[i] = words[6 * i];
-    out.strip[i] = words[6 * i + 1];
-    out.timeSteps[i] = long[3 * i + 1];
-    out.time[i] = long[3 * i + 1] * timeStepS;
-    out.sdH[i] = words[6 * i + 4];
+    out.intensity[i] = a.intensity(i);
+    out.strip[i] = a.strip(i);
+    out.timeSteps[i] = a.time(i);
+    out.time[i] = a.time(i) * timeStepS;
+    out.sdH[i] = a.sdSteps(i);
     out.codes[4 * i] = cls[i];
-    out.codes[4 * i + 1] = bytes[12 * i + 10];
-    out.codes[4 * i + 2] = bytes[12 * i + 11];
+    out.codes[4 * i + 1] = a.echo(i);
+    out.codes[4 * i + 2] = a.echoes(i);
   }
   return out;
 }
@@ -152,7 +158,7 @@ export class NodeStore {
       const [position, attributes, classes] = await Promise.all([
         part(objects.position, POSITION_BYTES),
         part(objects.attributes, ATTRIBUTE_BYTES),
-        part(objects.classes, 1),
+        part(objects.classes, CLASS_BYTES),
       ]);
       if (abort.signal.aborted) return;
       const data = decodeNode(node, scale, timeStepS, position, attributes, classes);

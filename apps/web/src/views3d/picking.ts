@@ -1,5 +1,5 @@
 import * as THREE from 'three';
-import { type PointFilter } from '@longheron/core/cloud';
+import { SD_STEP_M, type PointFilter } from '@longheron/core/cloud';
 import { type CloudScene } from './CloudScene';
 import { type NodePoints } from './nodeStore';
 import { REJECTED_BIT, SELECTED_BIT } from './selecting';
@@ -42,7 +42,7 @@ export function pick(
       filter.passesAttributes(
         scene.index.timeOrigin + data.timeSteps[i] * scene.index.timeStepS,
         ...([data.strip[i], data.intensity[i], data.codes[4 * i + 1], data.codes[4 * i + 2]] as const),
-        data.sdH[i] * 1e-4,
+        data.sdH[i] * SD_STEP_M,
       )) &&
     filter.passesPlace(X, Y, Z);
   const { shown } = scene.material;
@@ -88,7 +88,7 @@ export function pick(
           echo: data.codes[4 * i + 1],
           echoes: data.codes[4 * i + 2],
           gpsS: data.timeSteps[i] * scene.index.timeStepS + scene.index.timeOrigin,
-          sdHM: data.sdH[i] * 1e-4,
+          sdHM: data.sdH[i] * SD_STEP_M,
         }),
       };
     }

@@ -1,4 +1,4 @@
-import { INSIDE, OUTSIDE, type CloudEdit, type Selector } from '@longheron/core/cloud';
+import { SD_STEP_M, INSIDE, OUTSIDE, type CloudEdit, type Selector } from '@longheron/core/cloud';
 import { type CloudScene } from './CloudScene';
 import { type CloudNode } from './cloudTree';
 import { type NodePoints } from './nodeStore';
@@ -33,7 +33,7 @@ export function markSelected(
         selector!.passesAttributes(
           timeOrigin + data.timeSteps[i] * timeStepS,
           ...([data.strip[i], data.intensity[i], codes[k + 1], codes[k + 2]] as const),
-          data.sdH[i] * 1e-4,
+          data.sdH[i] * SD_STEP_M,
         ));
     codes[k + 3] = inside ? flags | SELECTED_BIT : flags;
     if (!inside) continue;

@@ -248,11 +248,6 @@ export interface CloudIndex {
   ranges: Record<string, [number, number, number, number]>;
 }
 
-/** Bytes of a point in the packs. */
-export const POSITION_BYTES = 12;
-/** intensity u16, strip u16, time u32 in steps, sd of height in 0.1 mm u16, echo number u8, echo count u8. */
-export const ATTRIBUTE_BYTES = 12;
-
 /** Facts of the file behind a dataset; undefined for what was made here and is no file. */
 export const factsOf = (dataset: DatasetDto | undefined): FileFacts | undefined =>
   dataset && 'facts' in dataset.revision.content ? dataset.revision.content.facts : undefined;

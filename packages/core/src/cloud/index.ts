@@ -14,3 +14,4 @@ export * from './delivery';
 export * from './things';
 export * from './looks';
 export * from './smooth';
+export * from './record';

@@ -8,7 +8,7 @@ import {
   type MatchedClasses,
 } from '@longheron/core/accuracy';
 import { part, Problem, tick, type Notice, type Watch } from '@longheron/core/shared';
-import { columnsOf, ints, type EditableCloud } from '../shared/stored/cloud';
+import { columnsOf, positionsIn, type EditableCloud } from '../shared/stored/cloud';
 import { streamPoints } from '../shared/stored/stream';
 
 /** Places are compared to the millimetre, to which they are stored. */
@@ -16,7 +16,7 @@ const STEP_M = 0.001;
 
 async function placesOf(cloud: EditableCloud, zero: readonly number[]): Promise<ClassedPlaces> {
   const [bytes, { classes, flags }] = await Promise.all([readFile(cloud.paths.position), columnsOf(cloud)]);
-  const raw = ints(bytes, 3 * classes.length);
+  const raw = positionsIn(bytes, classes.length);
   const by = cloud.origin.map((v, k) => (v - zero[k]) / STEP_M);
   const factor = cloud.scale / STEP_M;
   const xyz = Int32Array.from(raw, (v, i) => Math.round(v * factor + by[i % 3]));

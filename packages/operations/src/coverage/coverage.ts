@@ -9,7 +9,6 @@ import {
 import { LAS_CLASS, PolygonMask } from '@longheron/core/cloud';
 import { part, Problem, type Notice, type Watch } from '@longheron/core/shared';
 import { type EditableCloud } from '../shared/stored/cloud';
-import { SD_STEP_M } from '../shared/stored/select';
 import { streamPoints, type PointBlock } from '../shared/stored/stream';
 
 export interface CoverageOfCloud extends Coverage {
@@ -37,7 +36,7 @@ export async function coverageOf(
     for (let i = 0; i < b.count; i++) {
       if (b.skip[i] || (groundOnly && b.classes[i] !== LAS_CLASS.ground)) continue;
       const k = 3 * i;
-      f(b.xyz[k] * cloud.scale, b.xyz[k + 1] * cloud.scale, b.xyz[k + 2] * cloud.scale, b.words[6 * i + 4] * SD_STEP_M);
+      f(b.xyz[k] * cloud.scale, b.xyz[k + 1] * cloud.scale, b.xyz[k + 2] * cloud.scale, b.attributes.sdM(i));
     }
   };
   const box: [number, number, number, number] = masks.length

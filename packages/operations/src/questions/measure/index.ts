@@ -1,5 +1,6 @@
 import { open } from 'node:fs/promises';
 import { surfaceHeightAtMark, SEARCH_RADIUS_M } from '@longheron/core/accuracy';
+import { ORDER_BYTES, POSITION_BYTES, positionsOf } from '@longheron/core/cloud';
 import {
   measureAngle,
   measureArea,
@@ -99,16 +100,17 @@ async function pointsOf(store: Store, c: EditedCloud, cloud: EditableCloud, rows
           code: 'measure-point',
           remedy: 'Choose the points again.',
         });
-      const raw = Buffer.alloc(12);
-      await position.read(raw, 0, 12, 12 * row);
-      const [eastingM, northingM, heightM] = [0, 4, 8].map(
-        (o, k) => raw.readInt32LE(o) * cloud.scale + cloud.origin[k],
+      const raw = Buffer.alloc(POSITION_BYTES);
+      await position.read(raw, 0, POSITION_BYTES, POSITION_BYTES * row);
+      const [eastingM, northingM, heightM] = Array.from(
+        positionsOf(raw.buffer, raw.byteOffset, 1),
+        (steps, k) => steps * cloud.scale + cloud.origin[k],
       );
       let sd = [0, 0, 0];
       const stated = !header.compressed && wanted.every((d) => d);
       if (stated) {
-        const at = Buffer.alloc(4);
-        await order.read(at, 0, 4, 4 * row);
+        const at = Buffer.alloc(ORDER_BYTES);
+        await order.read(at, 0, ORDER_BYTES, ORDER_BYTES * row);
         const from = header.pointOffset + at.readUInt32LE(0) * header.pointBytes;
         const bytes = await file.source.read(from, header.pointBytes);
         const value = new Float32Array(1);

@@ -1,8 +1,9 @@
+import { POSITION_SCALE_M, RECORD_WORDS } from '@longheron/core/cloud';
 import { Problem, tick, type Watch } from '@longheron/core/shared';
 import { ADJUSTED_GPS_OFFSET_S, type LasFile } from '@longheron/formats/las';
-import { RECORD_WORDS, sortChunk, type OctreeNode, type Walk } from './chunk';
+import { sortChunk, type OctreeNode, type Walk } from './chunk';
 import { countChunks, CubeCounter, deal } from './chunks';
-import { ColumnFiles, POSITION_SCALE_M, type CloudFiles } from './columnFiles';
+import { ColumnFiles, type CloudFiles } from './columnFiles';
 import { type Density } from './density';
 import { MOST_LEVELS, NODE_CELL_BITS } from './morton';
 import { RecordReader } from './records';

@@ -1,7 +1,5 @@
+import { RECORD_WORDS } from '@longheron/core/cloud';
 import { AXIS_BITS, encode, NODE_CELL_BITS, sharedBits, sortByCode, type Codes } from './morton';
-
-/** 32-bit words of a record while a cloud is being built: x, y, z, three words of attributes, class, row in the source. */
-export const RECORD_WORDS = 8;
 
 export interface OctreeNode {
   level: number;

@@ -1,8 +1,9 @@
+import { POSITION_SCALE_M, putAttributes, RECORD_WORDS } from '@longheron/core/cloud';
 import { open, rm, type FileHandle } from 'node:fs/promises';
 import { join } from 'node:path';
 import { tick, type Watch } from '@longheron/core/shared';
-import { cellOf, cellsPerStep, RECORD_WORDS } from './chunk';
-import { POSITION_SCALE_M, writeAllAt } from './columnFiles';
+import { cellOf, cellsPerStep } from './chunk';
+import { writeAllAt } from './columnFiles';
 import { AXIS_BITS } from './morton';
 import { type Block, type RecordReader } from './records';
 import { type Survey } from './survey';
@@ -190,9 +191,8 @@ class Dealer implements Dealt {
       words[o] = x;
       words[o + 1] = y;
       words[o + 2] = z;
-      words[o + 3] = b.intensity[i] | (b.strip[i] << 16);
-      words[o + 4] = Math.floor((b.time[i] - timeOrigin) * timeSteps + 0.5);
-      words[o + 5] = Math.min(65535, Math.floor(b.sdH[i] * 10000 + 0.5)) | (b.echo[i] << 16) | (b.echoes[i] << 24);
+      const time = Math.floor((b.time[i] - timeOrigin) * timeSteps + 0.5);
+      putAttributes(words, o + 3, b.intensity[i], b.strip[i], time, b.sdH[i], b.echo[i], b.echoes[i]);
       words[o + 6] = b.cls[i];
       words[o + 7] = row + i;
       filled[k] = o + RECORD_WORDS;

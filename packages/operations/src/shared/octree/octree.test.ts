@@ -2,11 +2,12 @@ import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { RECORD_WORDS } from '@longheron/core/cloud';
 import { Random } from '@longheron/core/numeric';
 import { writeFileWhole } from '@longheron/formats/bytes';
 import { LasFile, LasWriter } from '@longheron/formats/las';
 import { buildCloud, type BuiltCloud } from './index';
-import { RECORD_WORDS, sortChunk } from './chunk';
+import { sortChunk } from './chunk';
 
 const N = 60_000;
 let folder: string;

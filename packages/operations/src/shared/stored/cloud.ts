@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { applyEdits, LAS_CLASS, type CloudEdit, type PointSet } from '@longheron/core/cloud';
+import { applyEdits, attributesOf, LAS_CLASS, positionsOf, type CloudEdit, type PointSet } from '@longheron/core/cloud';
 
 /** A cloud as it is stored (docs/formats/cloud-store.md), with what was done to it since. */
 export interface EditableCloud {
@@ -43,8 +43,8 @@ export interface StoredPoints {
   sdM: Float32Array;
 }
 
-/** Bytes as little-endian whole numbers; buffers of our own begin where four divides. */
-export const ints = (b: Buffer, n: number) => new Int32Array(b.buffer, b.byteOffset, n);
+/** Positions that a buffer begins with; buffers of our own begin where four divides. */
+export const positionsIn = (b: Buffer, count: number) => positionsOf(b.buffer, b.byteOffset, count);
 
 export async function readPoints(cloud: EditableCloud): Promise<StoredPoints> {
   const [position, attributes, { classes, flags }] = await Promise.all([
@@ -53,9 +53,8 @@ export async function readPoints(cloud: EditableCloud): Promise<StoredPoints> {
     columnsOf(cloud),
   ]);
   const n = classes.length;
-  const xyz = ints(position, 3 * n);
-  const words = new Uint16Array(attributes.buffer, attributes.byteOffset, 6 * n);
-  const long = new Uint32Array(attributes.buffer, attributes.byteOffset, 3 * n);
+  const xyz = positionsIn(position, n);
+  const a = attributesOf(attributes, n);
   const set: PointSet = {
     ...{ count: n, x: new Float64Array(n), y: new Float64Array(n), z: new Float64Array(n) },
     origin: [cloud.origin[0], cloud.origin[1], cloud.origin[2]],
@@ -65,9 +64,9 @@ export async function readPoints(cloud: EditableCloud): Promise<StoredPoints> {
     set.x[i] = xyz[3 * i] * cloud.scale;
     set.y[i] = xyz[3 * i + 1] * cloud.scale;
     set.z[i] = xyz[3 * i + 2] * cloud.scale;
-    strip[i] = words[6 * i + 1];
-    time[i] = long[3 * i + 1];
-    sdM[i] = words[6 * i + 4] * 1e-4;
+    strip[i] = a.strip(i);
+    time[i] = a.time(i);
+    sdM[i] = a.sdM(i);
     const cls = classes[i];
     skip[i] = flags[i] & 1 || cls === LAS_CLASS.lowNoise || cls === LAS_CLASS.highNoise ? 1 : 0;
   }

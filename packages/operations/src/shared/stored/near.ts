@@ -1,7 +1,6 @@
-import { LAS_CLASS } from '@longheron/core/cloud';
 import { open } from 'node:fs/promises';
-import { applyEdits } from '@longheron/core/cloud';
-import { ints, type EditableCloud } from './cloud';
+import { applyEdits, LAS_CLASS, POSITION_BYTES } from '@longheron/core/cloud';
+import { positionsIn, type EditableCloud } from './cloud';
 
 /** A place about the cloud's origin, metres. */
 export type Place = readonly [number, number, number];
@@ -26,13 +25,13 @@ export async function pointsNear(
       const [first, count] = rest.slice(3);
       const edgeM = cloud.rootM / 2 ** level;
       if (count === 0 || !reaches(at, rest, edgeM, radiusM, inPlan)) continue;
-      const position = Buffer.alloc(12 * count);
+      const position = Buffer.alloc(POSITION_BYTES * count);
       const classes = new Uint8Array(count);
-      await files[0].read(position, 0, position.length, 12 * first);
+      await files[0].read(position, 0, position.length, POSITION_BYTES * first);
       await files[1].read(classes, 0, count, first);
       const flags = new Uint8Array(count);
       applyEdits(cloud.edits, first, classes, flags);
-      const xyz = ints(position, 3 * count);
+      const xyz = positionsIn(position, count);
       for (let k = 0; k < count; k++) {
         const cls = classes[k];
         if (flags[k] & 1 || cls === LAS_CLASS.lowNoise || cls === LAS_CLASS.highNoise) continue;

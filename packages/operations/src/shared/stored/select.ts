@@ -1,6 +1,11 @@
 import { open, type FileHandle } from 'node:fs/promises';
 import {
   applyEdits,
+  ATTRIBUTE_BYTES,
+  attributesOf,
+  CLASS_BYTES,
+  POSITION_BYTES,
+  type Attributes,
   INSIDE,
   RunBuilder,
   Selector,
@@ -9,7 +14,7 @@ import {
   type Selection,
 } from '@longheron/core/cloud';
 import { Problem, tick, type Watch } from '@longheron/core/shared';
-import { ints, type EditableCloud } from './cloud';
+import { positionsIn, type EditableCloud } from './cloud';
 
 /** How many points a selection holds, by class; rejected ones apart. */
 export interface SelectionCount {
@@ -18,12 +23,8 @@ export interface SelectionCount {
   byClass: Record<string, number>;
 }
 
-/** Deviations in the store are 0.1 mm steps. */
-export const SD_STEP_M = 1e-4;
 /** Points read at once. */
 const MOST_AT_ONCE = 1 << 20;
-const POSITION_BYTES = 12;
-const ATTRIBUTE_BYTES = 12;
 
 /** Points of neighbouring nodes, which are read at once. */
 interface Block {
@@ -98,14 +99,14 @@ export async function selectRows(
   try {
     const position = new Column(files[0], POSITION_BYTES, 'positions');
     const attributes = new Column(files[1], ATTRIBUTE_BYTES, 'attributes');
-    const stored = new Column(files[2], 1, 'classes');
+    const stored = new Column(files[2], CLASS_BYTES, 'classes');
     const flags = new Uint8Array(Math.max(0, ...blocks.map((b) => b.count)));
     for (const block of blocks) {
       tick(watch, done / Math.max(1, total), 'Selecting');
       const n = block.count;
-      const xyz = ints(await position.read(block), 3 * n);
+      const xyz = positionsIn(await position.read(block), n);
       const classes = (await stored.read(block)).subarray(0, n);
-      const extra = selector.needsAttributes ? viewsOf(await attributes.read(block), n) : undefined;
+      const extra = selector.needsAttributes ? attributesOf(await attributes.read(block), n) : undefined;
       flags.fill(0, 0, n);
       applyEdits(cloud.edits, block.first, classes, flags.subarray(0, n));
       for (const [first, count, x, y, z, edgeM] of block.nodes) {
@@ -140,26 +141,13 @@ export async function selectRows(
 const openAll = (cloud: EditableCloud): Promise<FileHandle[]> =>
   Promise.all([cloud.paths.position, cloud.paths.attributes, cloud.paths.classes].map((p) => open(p, 'r')));
 
-const viewsOf = (b: Buffer, n: number): Attributes => ({
-  words: new Uint16Array(b.buffer, b.byteOffset, 6 * n),
-  long: new Uint32Array(b.buffer, b.byteOffset, 3 * n),
-  bytes: new Uint8Array(b.buffer, b.byteOffset, 12 * n),
-});
-
-/** Attributes of points that were read, twelve bytes each. */
-interface Attributes {
-  words: Uint16Array;
-  long: Uint32Array;
-  bytes: Uint8Array;
-}
-
-function passes(selector: Selector, cloud: EditableCloud, { words, long, bytes }: Attributes, i: number): boolean {
+function passes(selector: Selector, cloud: EditableCloud, a: Attributes, i: number): boolean {
   return selector.passesAttributes(
-    cloud.timeOrigin + long[3 * i + 1] * cloud.timeStepS,
-    words[6 * i + 1],
-    words[6 * i],
-    bytes[12 * i + 10],
-    bytes[12 * i + 11],
-    words[6 * i + 4] * SD_STEP_M,
+    cloud.timeOrigin + a.time(i) * cloud.timeStepS,
+    a.strip(i),
+    a.intensity(i),
+    a.echo(i),
+    a.echoes(i),
+    a.sdM(i),
   );
 }

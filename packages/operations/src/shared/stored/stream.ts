@@ -1,7 +1,15 @@
 import { open } from 'node:fs/promises';
-import { applyEdits, LAS_CLASS } from '@longheron/core/cloud';
+import {
+  applyEdits,
+  ATTRIBUTE_BYTES,
+  attributesOf,
+  CLASS_BYTES,
+  LAS_CLASS,
+  POSITION_BYTES,
+  type Attributes,
+} from '@longheron/core/cloud';
 import { Problem, tick, type Watch } from '@longheron/core/shared';
-import { type EditableCloud } from './cloud';
+import { positionsIn, type EditableCloud } from './cloud';
 
 /** Points of a stored cloud that follow each other, with what was done to them by hand. */
 export interface PointBlock {
@@ -10,8 +18,7 @@ export interface PointBlock {
   count: number;
   /** Places in steps of the store about the cloud's origin, three a point. */
   xyz: Int32Array;
-  /** Attributes as 16-bit words, six a point: intensity, strip, time (two), deviation of height in 0.1 mm, echoes. */
-  words: Uint16Array;
+  attributes: Attributes;
   classes: Uint8Array;
   /** 1 for what is rejected by hand. */
   rejected: Uint8Array;
@@ -20,7 +27,7 @@ export interface PointBlock {
 }
 
 const MOST_AT_ONCE = 1 << 19;
-const BYTES = [12, 12, 1] as const;
+const BYTES = [POSITION_BYTES, ATTRIBUTE_BYTES, CLASS_BYTES] as const;
 const NAMES = ['positions', 'attributes', 'classes'] as const;
 
 /** Hands the points of a stored cloud out in their order, block by block; the arrays are used anew for each block. */
@@ -58,8 +65,8 @@ export async function streamPoints(
       each({
         ...{ first, count, classes },
         ...{ rejected: rejected.subarray(0, count), skip: skip.subarray(0, count) },
-        xyz: new Int32Array(position.buffer, position.byteOffset, 3 * count),
-        words: new Uint16Array(attributes.buffer, attributes.byteOffset, 6 * count),
+        xyz: positionsIn(position, count),
+        attributes: attributesOf(attributes, count),
       });
     }
   } finally {
