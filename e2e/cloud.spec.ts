@@ -1,22 +1,22 @@
 import { expect, test, type Page } from '@playwright/test';
-import { open, watchErrors } from './shared';
+import { lookOf, open, watchErrors } from './shared';
 
 watchErrors();
 const drawn = (page: Page) =>
   expect(page.getByText(/full detail for this view/).first()).toBeVisible({ timeout: 60_000 });
-const kept = <T>(page: Page, key: string) => page.evaluate<T>(`JSON.parse(localStorage.getItem('longheron.${key}'))`);
 
 test('a section is led along a line of the project, stepped, turned and painted in', async ({ page }) => {
   await open(page, 'clean');
   await page.getByText('By hand', { exact: true }).click();
   await page.getByLabel('Section led along').selectOption({ label: 'centre of the Lines road' });
   await expect(page.getByText(/^\d+ points$/)).toBeVisible({ timeout: 30_000 });
-  const station = async () => (await kept<{ stationM: number; turnDeg: number }>(page, 'rail')).stationM;
+  const station = async () => (await lookOf<{ stationM: number } | undefined>(page, 'rail'))?.stationM ?? NaN;
+  await expect.poll(station).not.toBeNaN();
   const before = await station();
   await page.keyboard.press(']');
   await expect.poll(station).toBeCloseTo(before + 2, 6);
   await page.keyboard.press('}');
-  await expect.poll(async () => (await kept<{ turnDeg: number }>(page, 'rail')).turnDeg).toBe(5);
+  await expect.poll(async () => (await lookOf<{ turnDeg: number }>(page, 'rail')).turnDeg).toBe(5);
   await expect(page.getByText(/^\d+ points$/)).toBeVisible({ timeout: 30_000 });
   // a distance is measured in the section: whatever lies at these places, points are picked until two are had
   await page.getByRole('button', { name: 'Measure', exact: true }).click();
@@ -143,7 +143,7 @@ test('a box is shown alone, a face of it drawn and moved by keys, and what lies 
   };
   const all = await selected();
   expect(all).toBeGreaterThan(0);
-  const width = async () => (await kept<{ widthM: number }>(page, 'section')).widthM;
+  const width = async () => (await lookOf<{ widthM: number }>(page, 'section')).widthM;
   const before = await width();
   const side = page.getByRole('slider', { name: 'Left side of the box' });
   await side.focus();

@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { expect, test, type Page } from '@playwright/test';
-import { base, open, watchErrors } from './shared';
+import { lookOf, base, open, watchErrors } from './shared';
 
 watchErrors();
 const stage = (page: Page, name: string) =>
@@ -102,7 +102,8 @@ test('a section is drawn in plan by two clicks, measured in width and stepped by
   await page.waitForTimeout(400);
   await map.click({ position: { x: box.width * 0.6, y: box.height * 0.5 } });
   await expect(page.getByLabel('Section', { exact: true })).toBeVisible();
-  const north = () => page.evaluate<number>("JSON.parse(localStorage.getItem('longheron.section')).from[1]");
+  const north = async () => (await lookOf<{ from: number[] } | undefined>(page, 'section'))?.from[1] ?? NaN;
+  await expect.poll(north).not.toBeNaN();
   const before = await north();
   await page.getByLabel('Section', { exact: true }).getByRole('spinbutton').fill('4');
   await page.getByLabel('Section', { exact: true }).getByRole('spinbutton').press('Enter');

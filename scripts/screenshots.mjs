@@ -46,6 +46,15 @@ async function shot(name, path, act) {
   console.log(`docs/screenshots/${name}.png`);
 }
 
+/** Changes what is seen of the project. The page is left first, so that it keeps nothing of its own afterwards. */
+async function look(more) {
+  await page.goto(base);
+  await page.waitForTimeout(600);
+  const at = `${base}/api/projects/1/look`;
+  const now = await (await page.request.get(at)).json();
+  await page.request.put(at, { data: { look: { ...now, ...more } } });
+}
+
 await page.goto(base);
 await shot('projects', '/');
 await shot('gather', '/project/1/gather');
@@ -65,8 +74,7 @@ await shot('network', '/project/1/position/network', async () => {
   await page.getByText('Network of static vectors').scrollIntoViewIfNeeded();
 });
 await shot('place', '/project/1/place', full);
-await page.evaluate((s) => localStorage.setItem('longheron.section', JSON.stringify(s)), SECTION);
-await page.evaluate(() => localStorage.setItem('longheron.colouring', 'class'));
+await look({ section: SECTION, colouring: 'class' });
 await shot('clean', '/project/1/clean/ground', full);
 await shot('cutting', '/project/1/clean/find', async () => {
   await full();
@@ -77,18 +85,16 @@ await shot('cutting', '/project/1/clean/find', async () => {
   await page.waitForTimeout(4000);
   await full();
 });
+await look({ section: null, colouring: 'intensity' });
 await page.evaluate(() => {
-  localStorage.setItem('longheron.section', 'null');
-  localStorage.setItem('longheron.colouring', 'intensity');
   localStorage.setItem('longheron.layout.clean', 'cloud');
 });
 await shot('cloud', '/project/1/clean/ground', async () => {
   await full();
-  await page.evaluate(() => localStorage.setItem('longheron.colouring', 'height'));
 });
+await look({ colouring: 'above' });
 await page.evaluate(() => {
   localStorage.setItem('longheron.layout.clean', 'two');
-  localStorage.setItem('longheron.colouring', 'above');
   localStorage.setItem('longheron.lanes', 'false');
 });
 await shot('two', '/project/1/clean/hand', async () => {
@@ -114,9 +120,9 @@ await shot('two', '/project/1/clean/hand', async () => {
   }
   await full();
 });
+await look({ colouring: 'class' });
 await page.evaluate(() => {
   localStorage.setItem('longheron.layout.clean', 'both');
-  localStorage.setItem('longheron.colouring', 'class');
   localStorage.setItem('longheron.lookedAt', 'true');
 });
 await shot('looked', '/project/1/clean/hand', async () => {
@@ -152,17 +158,14 @@ await shot('recipes', '/project/1/clean/recipes', async () => {
   await page.getByTitle('Close the section').waitFor();
   await full();
 });
+await look({ clip: false, section: null });
 await page.evaluate(() => {
-  localStorage.setItem('longheron.clip', 'false');
-  localStorage.removeItem('longheron.section');
   localStorage.setItem('longheron.lanes', 'true');
 });
+await look({ section: null, rail: null, colouring: 'height' });
 await page.evaluate(() => {
   localStorage.setItem('longheron.lookedAt', 'false');
   localStorage.setItem('longheron.lanes', 'true');
-  localStorage.setItem('longheron.section', 'null');
-  localStorage.setItem('longheron.rail', 'null');
-  localStorage.setItem('longheron.colouring', 'height');
 });
 await shot('prove', '/project/1/prove/heights', () => page.locator('tr', { hasText: 'C5' }).first().click());
 await shot('plan', '/project/1/prove/plan', () => page.locator('tr', { hasText: 'K5' }).first().click());
@@ -170,16 +173,9 @@ await shot('strips', '/project/1/prove/strips', () =>
   page.getByText('How the strips agree').waitFor({ timeout: 120000 }),
 );
 await shot('coverage', '/project/1/prove/coverage', () => page.getByText('How the area is covered').waitFor());
-await page.evaluate(() => {
-  localStorage.setItem('longheron.showTerrain', 'true');
-  localStorage.setItem('longheron.showContours', 'true');
-  localStorage.setItem('longheron.showPoints', 'false');
-});
+await look({ showTerrain: true, showContours: true, showPoints: false });
 await shot('deliver', '/project/1/deliver', full);
-await page.evaluate(() => {
-  localStorage.setItem('longheron.showPoints', 'true');
-  localStorage.setItem('longheron.showTerrain', 'false');
-});
+await look({ showPoints: true, showTerrain: false });
 await shot('notices', '/project/1/gather', () => page.keyboard.press('n'));
 await shot('work', '/project/1/gather', () => page.keyboard.press('w'));
 await browser.close();

@@ -74,6 +74,20 @@ describe('session sheets', () => {
 });
 
 describe('views', () => {
+  it('as a project was last seen are kept with it, one for each', async () => {
+    const at = (id: number) => `/projects/${id}/look`;
+    const look = { section: { from: [1.5, 2], to: [3, 4], widthM: 2 }, hiddenClasses: [], brush: null };
+    expect(await s.get(at(1))).toEqual({});
+    expect((await s.send('PUT', at(1), { look: { clip: true } })).status).toBe(204);
+    expect((await s.send('PUT', at(1), { look })).status).toBe(204);
+    expect([await s.get(at(1)), await s.get(at(2))]).toEqual([look, {}]);
+    const wrong = await s.send('PUT', at(1), { look: 'height' });
+    expect([wrong.status, wrong.body.field]).toEqual([400, 'look']);
+    expect((await s.send('PUT', at(99), { look })).status).toBe(404);
+    // it is none of the views under a name
+    expect(await s.get('/projects/1/views')).toEqual([]);
+  });
+
   it('are kept under a name, for one project, and replaced under the same', async () => {
     const view = (zoom: number) => ({ name: 'Pier', look: { camera: { zoom } } });
     expect((await s.send('PUT', '/projects/1/views', view(1))).status).toBe(204);

@@ -48,6 +48,14 @@ export const api = {
   patch: <T>(path: string, body: unknown) => request<T>('PATCH', path, body),
 };
 
+/** Puts something that must still arrive although the page is being left. */
+export function sendBeforeLeaving(path: string, body: unknown): void {
+  void fetch(`/api${path}`, {
+    ...{ method: 'PUT', keepalive: true, body: JSON.stringify(body) },
+    headers: { 'Content-Type': 'application/json' },
+  }).catch(() => undefined);
+}
+
 const jsonObjects = new Map<string, Promise<unknown>>();
 
 /** A stored JSON object by its hash; kept, since it never changes. */

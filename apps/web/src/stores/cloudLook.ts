@@ -4,6 +4,7 @@ import { computed, ref, shallowRef } from 'vue';
 import { type EchoKind } from '@longheron/core/cloud';
 import { type Colouring } from '../views3d/colouring';
 import { type Picked } from '../views3d/picking';
+import { kept } from './kept';
 
 /** Stands for a side that is open, metres. */
 export const OPEN_M = 10_000;
@@ -32,35 +33,32 @@ export interface GroundUnder {
   heightM: Float32Array;
 }
 
-/** How clouds are looked at: the same in plan, 3D and section, and kept over a reload. */
+/** How clouds are looked at: the same in plan, 3D and section. It belongs to the project, but for size, light and lens. */
 export const useCloudLook = defineStore('cloudLook', () => {
-  const colouring = useLocalStorage<Colouring>('longheron.colouring', 'height');
+  const colouring = kept<Colouring>('colouring', 'height');
   /** Legend limits a person has set, by cloud index and colouring. */
-  const limits = useLocalStorage<Record<string, [number, number]>>('longheron.limits', {});
+  const limits = kept<Record<string, [number, number]>>('limits', {});
   /** Rejected noise is hidden until it is asked for; the view says so. */
-  const hiddenClasses = useLocalStorage<number[]>('longheron.hiddenClasses', [7, 18]);
+  const hiddenClasses = kept<number[]>('hiddenClasses', [7, 18]);
   /** Points rejected by hand. */
-  const rejected = useLocalStorage<'hidden' | 'shown' | 'only'>('longheron.rejected', 'hidden');
+  const rejected = kept<'hidden' | 'shown' | 'only'>('rejected', 'hidden');
   /** What is selected: marked among the rest, alone, or as if it were gone. */
   const selected = ref<'marked' | 'only' | 'hidden'>('marked');
   /** Whether only the section is shown in the cloud view. */
-  const clip = useLocalStorage('longheron.clip', false);
+  const clip = kept('clip', false);
   /** What else decides whether a point is shown: its echo, strip, intensity, stated precision, height above ground. */
-  const filter = useLocalStorage<PointFilterSettings>('longheron.pointFilter', {});
+  const filter = kept<PointFilterSettings>('filter', {});
   /** How many times taller heights are drawn than they are, in 3D. */
-  const exaggeration3d = useLocalStorage('longheron.exaggeration3d', 1);
+  const exaggeration3d = kept('exaggeration3d', 1);
   const pointPx = useLocalStorage('longheron.pointPx', 0);
   const parallel = useLocalStorage('longheron.parallel', false);
   const shading = useLocalStorage('longheron.shading', true);
-  const exaggeration = useLocalStorage('longheron.sectionExaggeration', 0);
-  const showTerrain = useLocalStorage('longheron.showTerrain', false);
-  const showContours = useLocalStorage('longheron.showContours', false);
-  const showTin = useLocalStorage('longheron.showTin', false);
-  const showPoints = useLocalStorage('longheron.showPoints', true);
-  const cameras = useLocalStorage<Record<string, { position: number[]; target: number[]; zoom: number }>>(
-    'longheron.cameras',
-    {},
-  );
+  const exaggeration = kept('sectionExaggeration', 0);
+  const showTerrain = kept('showTerrain', false);
+  const showContours = kept('showContours', false);
+  const showTin = kept('showTin', false);
+  const showPoints = kept('showPoints', true);
+  const cameras = kept<Record<string, { position: number[]; target: number[]; zoom: number }>>('cameras', {});
   /** The ground under clouds that were asked for, by dataset. */
   const grounds = shallowRef<Record<number, { revision: number; ground: GroundUnder }>>({});
   const groundOf = (dataset: number): GroundUnder | undefined => grounds.value[dataset]?.ground;

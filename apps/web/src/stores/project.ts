@@ -15,6 +15,7 @@ import { STAGES, type Stage } from '@longheron/contract/stages';
 import { ElMessage } from 'element-plus';
 import { api, ApiError } from '../api/client';
 import { listen } from '../api/events';
+import { openLook } from './kept';
 
 export type StageState = 'nothing yet' | 'in hand' | 'needs attention' | 'done' | 'out of date';
 
@@ -74,7 +75,9 @@ export const useProject = defineStore('project', () => {
     close();
     error.value = '';
     try {
-      project.value = await api.get<ProjectDto>(`/projects/${id}`);
+      const found = await api.get<ProjectDto>(`/projects/${id}`);
+      await openLook(id);
+      project.value = found;
       await refresh();
     } catch (e) {
       error.value = (e as Error).message;

@@ -34,6 +34,12 @@ export class SavedView {
   look!: Given;
 }
 
+/** What a person sees of a project: values by name, as the screen keeps them. */
+export class ProjectLook {
+  @IsObject({ message: 'A look is an object.' })
+  look!: Given;
+}
+
 /** What can be measured between points, and how many it takes at least and at most. */
 export const MEASURE_POINTS = {
   distance: [2, 2],

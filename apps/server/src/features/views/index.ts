@@ -1,5 +1,5 @@
 import { type Router } from 'express';
-import { SavedView } from '@longheron/contract/requests';
+import { ProjectLook, SavedView } from '@longheron/contract/requests';
 import { Style } from '../../database/models';
 import { bodyOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
@@ -7,8 +7,24 @@ import { projectOf } from '../projects';
 
 const kindOf = (projectId: number) => `view ${projectId}`;
 
-/** Views of the clouds of a project that people keep under a name. */
+/** What was last seen of a project, by its id. */
+const LOOK = 'look';
+
+/** What is seen of a project: as it was last, and views that people keep under a name. */
 export function viewRoutes(api: Router): void {
+  api.get('/projects/:projectId/look', async (request, response) => {
+    const { id } = await projectOf(request);
+    const kept = await Style.findOne({ where: { kind: LOOK, name: String(id) } });
+    response.json(kept?.content ?? {});
+  });
+
+  api.put('/projects/:projectId/look', async (request, response) => {
+    const { id } = await projectOf(request);
+    const { look } = bodyOf(request, ProjectLook);
+    await Style.upsert({ kind: LOOK, name: String(id), content: look });
+    response.status(204).end();
+  });
+
   api.get('/projects/:projectId/views', async (request, response) => {
     const project = await projectOf(request);
     const kept = await Style.findAll({ where: { kind: kindOf(Number(project.id)) }, order: [['name', 'ASC']] });
