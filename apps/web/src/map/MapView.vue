@@ -2,43 +2,32 @@
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import { useResizeObserver } from '@vueuse/core';
 import 'ol/ol.css';
-import Feature from 'ol/Feature';
 import OlMap from 'ol/Map';
 import View from 'ol/View';
 import { ScaleLine } from 'ol/control';
 import DoubleClickZoom from 'ol/interaction/DoubleClickZoom';
 import { boundingExtent, extend, isEmpty, type Extent } from 'ol/extent';
-import GeoJSON from 'ol/format/GeoJSON';
-import { LineString, Point, Polygon } from 'ol/geom';
+import Feature from 'ol/Feature';
+import { Point } from 'ol/geom';
 import ImageLayer from 'ol/layer/Image';
 import TileLayer from 'ol/layer/Tile';
-import VectorLayer from 'ol/layer/Vector';
-import { get as getProjection } from 'ol/proj';
-import { register } from 'ol/proj/proj4';
 import ImageStatic from 'ol/source/ImageStatic';
-import VectorSource from 'ol/source/Vector';
-import { Circle, Fill, Stroke, Style, Text } from 'ol/style';
-import proj4 from 'proj4';
+import { type SectionLine } from '../section/cut';
 import { useCloudLook } from '../stores/cloudLook';
 import { useContourStyles } from '../stores/contourStyles';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
-import { css, VIRIDIS } from '../ui/colour';
 import { useUnits } from '../ui/units';
+import { contourFeatures, contourStyler } from './contours';
 import { gridFeatures } from './grid';
+import { LAYERS, mapLayers } from './layers';
+import MapTools from './MapTools.vue';
 import { markStyle, type MapMark } from './marks';
+import { dotFeature, extentFeature, pathFeatures, type MapDot, type MapPath } from './paths';
+import { projectionOf } from './projection';
+import { pickedFeature, sectionFeatures } from './section';
 import { shapeFeature, type MapShape } from './shapes';
 import { extentOf, rasterOf, underlaySource } from './underlay';
-
-export interface MapPath {
-  eastingM: number[];
-  northingM: number[];
-  time: number[];
-  /** Metres; colours the line. */
-  value?: number[];
-  /** Metres in the height system of the project. */
-  heightM?: number[];
-}
 
 const props = defineProps<{
   path?: MapPath | null;
@@ -47,7 +36,7 @@ const props = defineProps<{
   spans?: Array<[number, number]>;
   marks?: MapMark[];
   /** Places of events; the grey ones do not count. */
-  dots?: Array<{ eastingM: number; northingM: number; time: number; counts: boolean }>;
+  dots?: MapDot[];
   /** Lines and areas of the stage; the map shows them all. */
   shapes?: MapShape[];
   extents?: Array<{ name: string; extent: [number, number, number, number] }>;
@@ -56,7 +45,7 @@ const props = defineProps<{
   /** Lets the person draw a section line. */
   drawSection?: boolean;
   /** A section line being drawn; shown in place of the one that is set. */
-  draft?: { from: [number, number]; to: [number, number]; widthM: number } | null;
+  draft?: SectionLine | null;
   /** Shows the section line and the picked point. */
   withSection?: boolean;
 }>();
@@ -68,28 +57,8 @@ const contourStyles = useContourStyles();
 const { length } = useUnits();
 const element = ref<HTMLElement | null>(null);
 const map = shallowRef<OlMap | null>(null);
-const sources = {
-  grid: new VectorSource(),
-  extents: new VectorSource(),
-  path: new VectorSource(),
-  contours: new VectorSource(),
-  shapes: new VectorSource(),
-  dots: new VectorSource(),
-  marks: new VectorSource(),
-  section: new VectorSource(),
-};
-/** Layers of the map by the name of their source. */
-const drawn: Partial<Record<keyof typeof sources, VectorLayer<VectorSource>>> = {};
-/** What a person can leave out, and the layers that belong to it. */
-const LAYERS: Array<[name: string, layers: Array<keyof typeof sources | 'picture'>]> = [
-  ['trajectory', ['path', 'dots']],
-  ['marks', ['marks']],
-  ['extents', ['extents']],
-  ['lines and areas', ['shapes', 'contours']],
-  ['pictures', ['picture']],
-  ['grid', ['grid']],
-];
-const pictureLayer = new ImageLayer<ImageStatic>();
+const { sources, layers } = mapLayers();
+const pictureLayer = new ImageLayer<ImageStatic>({ zIndex: 1 });
 const underLayer = new TileLayer({ zIndex: 0 });
 /** Pictures with a place that may lie under the map. */
 const rasters = computed(() =>
@@ -102,32 +71,17 @@ const underlay = computed(() => rasters.value.find((r) => r.id === view.underlay
 /** Until a person has moved the map it shows all there is. */
 let touched = false;
 
-function projectionCode(): string {
-  const r = store.project?.reference;
-  if (!r) return 'EPSG:3857';
-  const code = `EPSG:${r.horizontal}`;
-  proj4.defs(code, r.proj4.replace(/\+units=\S+|\+to_meter=\S+/g, '') + ' +units=m');
-  register(proj4);
-  if (r.bbox) {
-    const [north, west, south, east] = r.bbox;
-    getProjection(code)?.setWorldExtent([west, south, east, north]);
-  }
-  return code;
-}
+const projectionCode = () => projectionOf(store.project);
 
 function showLayers(): void {
-  for (const [name, layers] of LAYERS) {
+  for (const [name, belonging] of LAYERS) {
     const visible = !view.hiddenLayers.includes(name);
-    for (const l of layers)
+    for (const l of belonging)
       if (l === 'picture') for (const p of [pictureLayer, underLayer]) p.setVisible(visible);
-      else drawn[l]?.setVisible(visible);
+      else layers[l].setVisible(visible);
   }
 }
 watch(() => [...view.hiddenLayers], showLayers);
-const toggleLayer = (name: string) =>
-  (view.hiddenLayers = view.hiddenLayers.includes(name)
-    ? view.hiddenLayers.filter((n) => n !== name)
-    : [...view.hiddenLayers, name]);
 
 function drawGrid(): void {
   const m = map.value;
@@ -139,32 +93,7 @@ function drawGrid(): void {
 
 function drawPath(): void {
   sources.path.clear();
-  const p = props.path;
-  if (!p) return;
-  const step = Math.max(1, Math.ceil(p.time.length / 5000));
-  const [low, high] = props.pathLimits ?? [0, 1];
-  for (let i = 0; i + step < p.time.length; i += step) {
-    const j = i + step;
-    let worst = 0;
-    for (let k = i; k <= j; k++) worst = Math.max(worst, p.value?.[k] ?? 0);
-    const counts = !props.spans || props.spans.some(([a, b]) => p.time[i] >= a - 0.1 && p.time[j] <= b + 0.1);
-    const brushed = !view.brush || (p.time[i] >= view.brush[0] && p.time[j] <= view.brush[1]);
-    const inside = counts && brushed;
-    const f = new Feature(
-      new LineString([
-        [p.eastingM[i], p.northingM[i]],
-        [p.eastingM[j], p.northingM[j]],
-      ]),
-    );
-    const colour = p.value && props.pathLimits ? css(VIRIDIS, (worst - low) / Math.max(1e-9, high - low)) : '#0e5e66';
-    f.setStyle(
-      new Style({
-        stroke: new Stroke({ color: inside ? colour : '#d3ddde', width: inside ? 3 : 1.5 }),
-        zIndex: inside ? 2 : 1,
-      }),
-    );
-    sources.path.addFeature(f);
-  }
+  if (props.path) sources.path.addFeatures(pathFeatures(props.path, props.pathLimits, props.spans, view.brush));
 }
 
 function drawMarks(): void {
@@ -179,20 +108,7 @@ function drawMarks(): void {
 
 function drawDots(): void {
   sources.dots.clear();
-  for (const d of props.dots ?? []) {
-    const inside = d.counts && (!view.brush || (d.time >= view.brush[0] && d.time <= view.brush[1]));
-    const f = new Feature(new Point([d.eastingM, d.northingM]));
-    f.setStyle(
-      new Style({
-        image: new Circle({
-          radius: inside ? 3.5 : 2.5,
-          fill: new Fill({ color: inside ? '#7a4b8c' : '#c4ccce' }),
-          stroke: new Stroke({ color: '#fff', width: 1 }),
-        }),
-      }),
-    );
-    sources.dots.addFeature(f);
-  }
+  sources.dots.addFeatures((props.dots ?? []).map((d) => dotFeature(d, view.brush)));
 }
 
 function drawShapes(): void {
@@ -202,108 +118,27 @@ function drawShapes(): void {
 
 function drawExtents(): void {
   sources.extents.clear();
-  for (const e of props.extents ?? []) {
-    const [a, b, c, d] = e.extent;
-    const f = new Feature(
-      new Polygon([
-        [
-          [a, b],
-          [c, b],
-          [c, d],
-          [a, d],
-          [a, b],
-        ],
-      ]),
-    );
-    f.setStyle(
-      new Style({
-        stroke: new Stroke({ color: '#0e5e66', width: 1, lineDash: [4, 3] }),
-        text: new Text({
-          text: e.name,
-          font: '11px IBM Plex Sans',
-          fill: new Fill({ color: '#53666d' }),
-          placement: 'point',
-          offsetY: -8,
-        }),
-      }),
-    );
-    sources.extents.addFeature(f);
-  }
+  sources.extents.addFeatures((props.extents ?? []).map(extentFeature));
 }
 
 function drawSectionLine(): void {
   sources.section.clear();
   if (!props.withSection) return;
   const p = look.picked;
-  if (p) {
-    const f = new Feature(new Point([p.eastingM, p.northingM]));
-    f.setStyle(
-      new Style({
-        image: new Circle({ radius: 6, stroke: new Stroke({ color: '#c97a00', width: 2.5 }) }),
-      }),
-    );
-    sources.section.addFeature(f);
-  }
+  if (p) sources.section.addFeature(pickedFeature(p.eastingM, p.northingM));
   const s = props.draft ?? view.section;
-  if (!s) return;
-  const [dx, dy] = [s.to[0] - s.from[0], s.to[1] - s.from[1]];
-  const length = Math.hypot(dx, dy) || 1;
-  const [nx, ny] = [(-dy / length) * (s.widthM / 2), (dx / length) * (s.widthM / 2)];
-  const box = new Feature(
-    new Polygon([
-      [
-        [s.from[0] + nx, s.from[1] + ny],
-        [s.to[0] + nx, s.to[1] + ny],
-        [s.to[0] - nx, s.to[1] - ny],
-        [s.from[0] - nx, s.from[1] - ny],
-        [s.from[0] + nx, s.from[1] + ny],
-      ],
-    ]),
-  );
-  box.setStyle(
-    new Style({ stroke: new Stroke({ color: '#a8402e', width: 1 }), fill: new Fill({ color: '#a8402e22' }) }),
-  );
-  const axis = new Feature(new LineString([s.from, s.to]));
-  axis.setStyle(new Style({ stroke: new Stroke({ color: '#a8402e', width: 2 }) }));
-  sources.section.addFeatures([box, axis]);
+  if (s) sources.section.addFeatures(sectionFeatures(s));
 }
 
 async function drawContours(): Promise<void> {
-  if (!props.contoursUrl) {
-    sources.contours.clear();
-    return;
-  }
-  const text = await fetch(props.contoursUrl)
-    .then((r) => r.text())
-    .catch(() => '');
-  if (!text) return;
-  const features = new GeoJSON().readFeatures(JSON.parse(text) as object, {
-    dataProjection: undefined,
-    featureProjection: undefined,
-  });
+  const url = props.contoursUrl;
+  const features = url ? await contourFeatures(url) : [];
+  if (url !== props.contoursUrl) return;
   sources.contours.clear();
   sources.contours.addFeatures(features);
-  styleContours();
 }
 
-function styleContours(): void {
-  const s = contourStyles.current;
-  const factor = length.value.factor;
-  const thin = new Style({ stroke: new Stroke({ color: s.colour, width: s.widthPx }) });
-  for (const f of sources.contours.getFeatures()) {
-    const text = s.heights
-      ? new Text({
-          text: (Number(f.get('height_m')) * factor).toFixed(s.decimals),
-          font: '10px IBM Plex Mono',
-          placement: 'line',
-          fill: new Fill({ color: s.indexColour }),
-          stroke: new Stroke({ color: '#fff', width: 3 }),
-        })
-      : undefined;
-    const stroke = new Stroke({ color: s.indexColour, width: s.indexWidthPx });
-    f.setStyle(f.get('index') ? new Style({ stroke, text }) : thin);
-  }
-}
+const styleContours = () => layers.contours.setStyle(contourStyler(contourStyles.current, length.value.factor));
 
 function fit(): void {
   const m = map.value;
@@ -345,25 +180,9 @@ function drawPicture(code: string): void {
 
 onMounted(() => {
   const code = projectionCode();
-  const layer = (name: keyof typeof sources, zIndex: number, declutter = false) => {
-    const made = new VectorLayer({ source: sources[name], zIndex, declutter, updateWhileInteracting: true });
-    drawn[name] = made;
-    return made;
-  };
   map.value = new OlMap({
     target: element.value!,
-    layers: [
-      underLayer,
-      layer('grid', 0),
-      pictureLayer,
-      layer('extents', 2),
-      layer('contours', 3),
-      layer('path', 4),
-      layer('shapes', 4, true),
-      layer('section', 5),
-      layer('dots', 5),
-      layer('marks', 6),
-    ],
+    layers: [underLayer, pictureLayer, ...Object.values(layers)],
     view: new View({
       projection: code,
       center: [500000, 6000000],
@@ -404,6 +223,7 @@ onMounted(() => {
       start = null;
     }
   });
+  styleContours();
   drawAll();
 });
 
@@ -486,27 +306,7 @@ defineExpose({ fit, show, toPlan, wheel });
     aria-label="Map in the project's system"
     @pointerleave="view.cursor = null"
   >
-    <details class="layers">
-      <summary :class="{ some: view.hiddenLayers.length }">
-        {{ view.hiddenLayers.length ? `hidden: ${view.hiddenLayers.join(', ')}` : 'Layers' }}
-      </summary>
-      <label v-for="[name] in LAYERS" :key="name"
-        ><input type="checkbox" :checked="!view.hiddenLayers.includes(name)" @change="toggleLayer(name)" />{{
-          name
-        }}</label
-      >
-    </details>
-    <select
-      v-if="rasters.length"
-      class="under"
-      aria-label="Picture under the map"
-      :value="underlay?.id ?? 0"
-      @change="view.underlay = Number(($event.target as HTMLSelectElement).value)"
-    >
-      <option :value="0">no picture below</option>
-      <option v-for="r in rasters" :key="r.id" :value="r.id">{{ r.name }}</option>
-    </select>
-    <button class="fit" title="Show everything" @click="((touched = false), fit())">Show everything</button>
+    <MapTools :rasters="rasters" :underlay="underlay?.id ?? 0" @everything="((touched = false), fit())" />
   </div>
 </template>
 
@@ -515,53 +315,6 @@ defineExpose({ fit, show, toPlan, wheel });
   position: absolute;
   inset: 0;
   background: #f9fbfb;
-}
-.fit {
-  position: absolute;
-  right: 8px;
-  top: 8px;
-  z-index: 2;
-  background: var(--paper);
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  padding: 3px 8px;
-  cursor: pointer;
-  font-size: 12px;
-}
-.layers {
-  position: absolute;
-  left: 40px;
-  top: 8px;
-  z-index: 2;
-  background: var(--paper);
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  padding: 3px 8px;
-  font-size: 12px;
-}
-.layers summary {
-  cursor: pointer;
-}
-.layers .some {
-  color: var(--bill);
-  font-weight: 600;
-}
-.layers label {
-  display: flex;
-  align-items: center;
-  gap: 4px;
-}
-.under {
-  position: absolute;
-  right: 8px;
-  top: 40px;
-  z-index: 2;
-  max-width: 60%;
-  background: var(--paper);
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  font-size: 12px;
-  height: 24px;
 }
 .map :deep(.ol-zoom) {
   left: 8px;

@@ -5,7 +5,7 @@ import { PointFilter } from '@longheron/core/cloud';
 import { gridHeightAt } from '@longheron/core/surface';
 import { type CloudIndex, type DatasetOf } from '@longheron/contract/api';
 import { objectJson } from '../api/client';
-import { type MapPath } from '../map/MapView.vue';
+import { type MapPath } from '../map/paths';
 import { type MapMark } from '../map/marks';
 import { useActs } from '../stores/acts';
 import { useCloudLook } from '../stores/cloudLook';

@@ -1,5 +1,5 @@
 import { computed, watch } from 'vue';
-import { type MapPath } from '../map/MapView.vue';
+import { type MapPath } from '../map/paths';
 import { pairs, useOutlines } from '../stages/outlines';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';

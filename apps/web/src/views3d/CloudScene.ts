@@ -1,11 +1,11 @@
 import * as THREE from 'three';
-import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import { type CloudIndex } from '@longheron/contract/api';
 import { chooseNodes, readTree, type CloudNode } from './cloudTree';
 import { DepthShading } from './depthShading';
 import { NodeStore, type NodePoints } from './nodeStore';
 import { PointMarker } from './selecting';
 import { PointMaterial } from './pointMaterial';
+import { SceneCamera } from './sceneCamera';
 
 /** Spacing on screen below which finer points add nothing, pixels. */
 const FINEST_PX = 1.1;
@@ -28,15 +28,13 @@ export interface FrameReport {
  * time of a frame. When still: points are added to the kept picture in slices until all that the view needs is drawn,
  * then depth shading once.
  */
-export class CloudScene {
+export class CloudScene extends SceneCamera {
   readonly renderer: THREE.WebGLRenderer;
-  readonly controls: OrbitControls;
   readonly material = new PointMaterial();
   readonly tree: CloudNode[];
   readonly store: NodeStore;
   /** Lines and meshes about the cloud's origin; drawn with the points. */
   readonly extras = new THREE.Group();
-  camera: THREE.PerspectiveCamera | THREE.OrthographicCamera;
   /** Selection and what was done by hand, on the points at hand. */
   readonly marker: PointMarker;
   readonly report: FrameReport = { movingMs: [], points: 0, finished: false };
@@ -56,13 +54,10 @@ export class CloudScene {
   private chosen: number[] = [];
   private frame = 0;
   private readonly probe = new Uint8Array(4);
-  private readonly box = new THREE.Box3();
   private readonly frustum = new THREE.Frustum();
 
-  constructor(
-    private readonly canvas: HTMLCanvasElement,
-    readonly index: CloudIndex,
-  ) {
+  constructor(canvas: HTMLCanvasElement, index: CloudIndex) {
+    super(canvas, index);
     // colours are mixed as they are written, in points, meshes and lines alike
     THREE.ColorManagement.enabled = false;
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: false, alpha: false, preserveDrawingBuffer: true });
@@ -74,13 +69,6 @@ export class CloudScene {
     this.marker = new PointMarker(this);
     this.still = this.target(1, 1);
     this.moving = this.target(1, 1);
-    this.camera = new THREE.PerspectiveCamera(50, 1, 0.1, 10000);
-    this.camera.up.set(0, 0, 1);
-    this.controls = new OrbitControls(this.camera, canvas);
-    this.controls.enableDamping = false;
-    this.controls.zoomToCursor = true;
-    this.controls.screenSpacePanning = true;
-    this.controls.addEventListener('change', () => this.moved());
     this.scene.add(this.points, this.extras);
     this.material.uniforms.zOrigin.value = index.origin[2];
     this.frameAll();
@@ -90,44 +78,6 @@ export class CloudScene {
     const t = new THREE.WebGLRenderTarget(w, h, { minFilter: THREE.LinearFilter, magFilter: THREE.LinearFilter });
     t.depthTexture = new THREE.DepthTexture(w, h, THREE.UnsignedIntType);
     return t;
-  }
-
-  private zScale = 1;
-
-  /** How many times taller heights are drawn. The place that is looked at stays in the middle. */
-  exaggerate(factor: number): void {
-    if (factor === this.zScale) return;
-    const by = factor / this.zScale;
-    this.zScale = factor;
-    this.points.scale.z = this.extras.scale.z = factor;
-    this.material.uniforms.zScale.value = factor;
-    const dz = this.controls.target.z * (by - 1);
-    this.controls.target.z += dz;
-    this.camera.position.z += dz;
-    this.controls.update();
-    this.restart();
-  }
-
-  /** A place about the cloud's origin as it is drawn, heights exaggerated. */
-  drawn3(x: number, y: number, z: number): THREE.Vector3 {
-    return new THREE.Vector3(x, y, z * this.zScale);
-  }
-
-  /** Where one looks from and to, metres about the cloud's origin, and the zoom of a parallel view. */
-  getCamera(): { position: number[]; target: number[]; zoom: number } {
-    const plain = (v: THREE.Vector3) => [v.x, v.y, v.z / this.zScale];
-    return { position: plain(this.camera.position), target: plain(this.controls.target), zoom: this.camera.zoom };
-  }
-
-  /** @param by added to all places: another cloud may have another zero. */
-  setCamera(c: { position: number[]; target: number[]; zoom: number }, by = [0, 0, 0]): void {
-    const at = (v: number[]) => this.drawn3(v[0] + by[0], v[1] + by[1], v[2] + by[2]);
-    this.controls.target.copy(at(c.target));
-    this.camera.position.copy(at(c.position));
-    this.camera.zoom = c.zoom;
-    this.camera.updateProjectionMatrix();
-    this.controls.update();
-    this.restart();
   }
 
   resize(width: number, height: number): void {
@@ -142,101 +92,24 @@ export class CloudScene {
     this.restart();
   }
 
-  private setAspect(aspect: number): void {
-    if (this.camera instanceof THREE.PerspectiveCamera) this.camera.aspect = aspect;
-    else {
-      const half = (this.camera.top - this.camera.bottom) / 2;
-      this.camera.left = -half * aspect;
-      this.camera.right = half * aspect;
-    }
-    this.camera.updateProjectionMatrix();
+  protected override get heightPx(): number {
+    return this.still.height;
   }
 
-  /** Perspective or parallel, keeping what is seen. */
-  setParallel(parallel: boolean): void {
-    if (parallel === this.camera instanceof THREE.OrthographicCamera) return;
-    const aspect = this.canvas.clientWidth / Math.max(1, this.canvas.clientHeight);
-    const distance = this.camera.position.distanceTo(this.controls.target);
-    const old = this.camera;
-    if (parallel) {
-      const half = (distance * Math.tan(THREE.MathUtils.degToRad(25))) / 1;
-      this.camera = new THREE.OrthographicCamera(-half * aspect, half * aspect, half, -half, -20000, 20000);
-    } else this.camera = new THREE.PerspectiveCamera(50, aspect, 0.1, 10000);
-    this.camera.up.set(0, 0, 1);
-    this.camera.position.copy(old.position);
-    this.camera.quaternion.copy(old.quaternion);
-    this.controls.object = this.camera;
-    this.camera.updateProjectionMatrix();
-    this.controls.update();
-    this.restart();
-  }
-
-  /** Frames the points between the 2nd and 98th percentile of height, so that strays do not push the camera away. */
-  frameAll(direction: [number, number, number] = [-0.35, -0.85, 0.6]): void {
-    const { min, max } = this.index.bounds;
-    const o = this.index.origin;
-    const reach = (name: string, k: number): [number, number] => {
-      const [, low, high] = this.index.ranges[name] ?? [0, min[k], max[k], 0];
-      const spare = 0.03 * (high - low);
-      return [low - spare - o[k], high + spare - o[k]];
-    };
-    (['easting', 'northing', 'height'] as const).forEach((name, k) => {
-      const [low, high] = reach(name, k);
-      const scale = k === 2 ? this.zScale : 1;
-      this.box.min.setComponent(k, low * scale);
-      this.box.max.setComponent(k, high * scale);
-    });
-    this.frameBox(this.box, direction);
-  }
-
-  /** Frames a box seen from a direction, as close as all its corners allow. */
-  frameBox(box: THREE.Box3, direction: [number, number, number]): void {
-    const centre = box.getCenter(new THREE.Vector3());
-    const to = new THREE.Vector3(...direction).normalize();
-    const right = new THREE.Vector3(0, 0, 1).cross(to).normalize();
-    const up = to.clone().cross(right);
-    const tan = Math.tan(THREE.MathUtils.degToRad(25));
-    const aspect = this.canvas.clientWidth / Math.max(1, this.canvas.clientHeight);
-    const corner = new THREE.Vector3();
-    let distance = 2;
-    for (let k = 0; k < 8; k++) {
-      corner
-        .set(k & 1 ? box.max.x : box.min.x, k & 2 ? box.max.y : box.min.y, k & 4 ? box.max.z : box.min.z)
-        .sub(centre);
-      const across = Math.max(Math.abs(corner.dot(right)) / aspect, Math.abs(corner.dot(up)) * 1.12) / tan;
-      distance = Math.max(distance, corner.dot(to) + across);
-    }
-    this.lookAt(centre, direction, distance * 1.04);
-  }
-
-  /** From what is looked at to the eye. */
-  direction(): [number, number, number] {
-    const d = this.camera.position.clone().sub(this.controls.target);
-    return d.lengthSq() > 0 ? [d.x, d.y, d.z] : [0, -0.001, 1];
-  }
-
-  lookAt(centre: THREE.Vector3, direction: [number, number, number], distance: number): void {
-    const d = new THREE.Vector3(...direction).normalize();
-    this.controls.target.copy(centre);
-    this.camera.position.copy(centre).addScaledVector(d, distance);
-    if (this.camera instanceof THREE.OrthographicCamera) {
-      const half = distance * Math.tan(THREE.MathUtils.degToRad(25));
-      const aspect = this.canvas.clientWidth / Math.max(1, this.canvas.clientHeight);
-      Object.assign(this.camera, { top: half, bottom: -half, left: -half * aspect, right: half * aspect, zoom: 1 });
-    }
-    this.controls.update();
-    this.restart();
+  protected override stretched(factor: number): void {
+    this.points.scale.z = this.extras.scale.z = factor;
+    this.material.uniforms.zScale.value = factor;
   }
 
   /** The view has moved: what follows is drawn coarse until it is still. */
-  moved(): void {
+  override moved(): void {
     this.lastMoved = performance.now();
     this.mode = 'moving';
     this.wake();
   }
 
   /** Draws anew at full detail: something but the view has changed. */
-  restart(): void {
+  override restart(): void {
     if (this.mode !== 'moving') this.mode = 'refining';
     this.beginRefining = true;
     this.wake();
@@ -274,20 +147,6 @@ export class CloudScene {
       if (camera instanceof THREE.OrthographicCamera) return pxPerM;
       return pxPerM / Math.max(0.3, this.box.distanceToPoint(eye));
     };
-  }
-
-  /** Pixels of a metre on the screen at a depth (the picture's w), metres. */
-  pixelsPerMetre(w: number): number {
-    const unit = this.pixelsPerMetreAtUnit() / Math.min(2, window.devicePixelRatio);
-    return this.camera instanceof THREE.PerspectiveCamera ? unit / w : unit;
-  }
-
-  /** Pixels of a metre at a distance of one metre, or anywhere when the view is parallel. */
-  private pixelsPerMetreAtUnit(): number {
-    const h = this.still.height;
-    return this.camera instanceof THREE.PerspectiveCamera
-      ? h / (2 * Math.tan(THREE.MathUtils.degToRad(this.camera.fov / 2)))
-      : (h * this.camera.zoom) / (this.camera.top - this.camera.bottom);
   }
 
   private tick(): void {

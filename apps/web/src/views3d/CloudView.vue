@@ -26,7 +26,9 @@ import MeasurePanel from './MeasurePanel.vue';
 import { useMeasuring } from './measuring';
 import { pick, type Picked } from './picking';
 import PickedPanel from './PickedPanel.vue';
+import NorthArrow from './NorthArrow.vue';
 import SavedViews from './SavedViews.vue';
+import SceneLabels from './SceneLabels.vue';
 import SelectOverlay from './SelectOverlay.vue';
 import { useSurfaceExtras } from './surfaceExtras';
 
@@ -263,16 +265,7 @@ defineExpose({ picture: () => scene.value?.picture() });
       @pointerup="up"
       @dblclick="turnAbout"
     />
-    <div class="labels" aria-hidden="true">
-      <span
-        v-for="l in labels"
-        :key="l.key"
-        class="label"
-        :class="l.cls"
-        :style="{ transform: `translate(${l.x}px, ${l.y}px)` }"
-        ><i /><b v-if="l.text">{{ l.text }}</b></span
-      >
-    </div>
+    <SceneLabels :labels="labels" />
     <ClipHandles v-if="scene && look.clip" :scene="scene" :turn="turn" :width="width" :height="height" />
     <SelectOverlay over="cloud" :tool="tool" :brush-px="selection.brushPx" @done="selectPath" @wheel="passWheel" />
     <div class="over">
@@ -292,12 +285,7 @@ defineExpose({ picture: () => scene.value?.picture() });
       <div class="panels">
         <MeasurePanel v-if="measuring.kind.value" :measuring="measuring" @close="toggleMeasure" />
         <FilterPanel v-else-if="filtering" :dataset="dataset" :index="scene?.index" @close="filtering = false" />
-        <svg class="north" viewBox="-14 -14 28 28" role="img" :aria-label="`North is ${Math.round(northDeg)}° from up`">
-          <g :transform="`rotate(${northDeg})`">
-            <path d="M0 -12L4 3 0 1 -4 3z" />
-            <text y="12">N</text>
-          </g>
-        </svg>
+        <NorthArrow :north-deg="northDeg" />
         <PickedPanel :dataset="dataset" />
       </div>
       <CloudFoot
@@ -348,81 +336,8 @@ canvas {
   pointer-events: auto;
   flex: none;
 }
-.north {
-  width: 34px;
-  margin-left: auto;
-  pointer-events: none !important;
-}
-.north path {
-  fill: #ffd27d;
-}
-.north text {
-  font: 600 8px var(--sans);
-  fill: #ffd27d;
-  text-anchor: middle;
-}
 canvas.measuring {
   cursor: crosshair;
-}
-.labels {
-  position: absolute;
-  inset: 0;
-  pointer-events: none;
-  overflow: hidden;
-}
-.label {
-  position: absolute;
-  left: 0;
-  top: 0;
-  color: #fff;
-  font-size: 11px;
-}
-.label i {
-  position: absolute;
-  left: -5px;
-  top: -5px;
-  width: 10px;
-  height: 10px;
-  border: 1.5px solid #fff;
-}
-.label.control i {
-  border-radius: 50%;
-}
-.label.unused i {
-  border-color: #9fb3b8;
-  transform: rotate(45deg) scale(0.7);
-}
-.label.strong i {
-  background: #ffd27d;
-}
-.label b {
-  position: absolute;
-  left: 9px;
-  top: -8px;
-  font-weight: 400;
-  text-shadow:
-    0 0 3px #000,
-    0 0 2px #000;
-  white-space: nowrap;
-}
-.label.strong b {
-  font-weight: 600;
-}
-.label.picked i {
-  border-color: #ffd27d;
-  border-radius: 50%;
-  width: 14px;
-  height: 14px;
-  left: -7px;
-  top: -7px;
-}
-.label.end i {
-  border-color: #ffd27d;
-  background: #ffd27d;
-  width: 6px;
-  height: 6px;
-  left: -3px;
-  top: -3px;
 }
 :focus-visible {
   outline-color: #9fd6da;
