@@ -1,6 +1,6 @@
 import { STATE, STATES, type ErrorFilter } from './errorFilter';
 import { type Mechanisation } from './mechanisation';
-import { type Innovation, type UnitErrors } from './navigate';
+import { type Innovation, type UnitErrors } from './solution';
 import { type AidingPosition } from './settings';
 
 const N = STATES;

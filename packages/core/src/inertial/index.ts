@@ -8,3 +8,4 @@ export * from './settings';
 export { type Alignment } from './alignment';
 export * from './inertialTrajectory';
 export * from './findings';
+export * from './solution';

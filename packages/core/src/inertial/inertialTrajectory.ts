@@ -4,7 +4,8 @@ import { multiply3 } from '../numeric/matrix3';
 import { SOLUTIONS, type Trajectory } from '../trajectory/trajectory';
 import { type InertialData } from './inertialData';
 import { STATE_WIDTH } from './mechanisation';
-import { NODE_COVARIANCE, type InertialSolution } from './navigate';
+import { NODE_COVARIANCE } from './navigate';
+import { type InertialSolution } from './solution';
 import { type AidingPosition } from './settings';
 
 /** Further from a position than this, an epoch is called inertial, seconds. */

@@ -8,6 +8,7 @@ import { type InertialData } from './inertialData';
 import { Mechanisation, STATE_WIDTH, turnBack } from './mechanisation';
 import { type AidingPosition, type InertialSettings } from './settings';
 import { smooth } from './smoother';
+import { type Innovation, type UnitErrors, type InertialSolution } from './solution';
 import { standstills } from './standstill';
 import { noSlip, standing } from './wheels';
 
@@ -20,49 +21,6 @@ const MG = 9.80665e-3;
 /** What a gap in the unit's data hides, besides half the change across it. */
 const GAP_GYRO_RADPS = 0.2 * DEG;
 const GAP_ACCEL_MPS2 = 0.3;
-
-/** The unit's own errors, as they are thought to be. */
-export interface UnitErrors {
-  gyroBias: Float64Array;
-  accelBias: Float64Array;
-  gyroScale: Float64Array;
-  accelScale: Float64Array;
-  antenna: Float64Array;
-  leverArm: Float64Array;
-}
-
-/** One comparison of a position with what the unit predicted. */
-export interface Innovation {
-  sow: number;
-  /** Predicted less observed, Earth-centred metres. */
-  xyzM: [number, number, number];
-  /** Squared and normalised; three degrees of freedom. */
-  squared: number;
-  used: boolean;
-}
-
-/** Smoothed states on every sample, with deviations at the nodes. */
-export interface InertialSolution {
-  /** First sample of the unit that has a state. */
-  first: number;
-  count: number;
-  /** Position 3, velocity 3, rotation body to Earth 9, by sample. */
-  states: Float64Array;
-  /** Samples of the nodes, counted from `first`, and their smoothed covariances of attitude, velocity, position. */
-  nodes: Int32Array;
-  covariance: Float64Array;
-  /** Smoothed estimates about once a second, at the samples `unitNodes`: biases of gyros and accelerometers, their
-   * scales, lasting errors of the antenna, lever arm. */
-  unitNodes: Int32Array;
-  unit: Float64Array;
-  unitSd: Float64Array;
-  innovations: Innovation[];
-  alignment: Alignment;
-  /** States of the filter alone, before smoothing, about once a second: samples, and their states as in `states`. */
-  filtered: { samples: Int32Array; states: Float64Array };
-  /** Gaps of the unit's data that were bridged. */
-  bridged: Array<{ sow: number; lengthS: number }>;
-}
 
 /** Width of `covariance` by node: upper triangle of 9 × 9. */
 export const NODE_COVARIANCE = 45;

@@ -4,7 +4,8 @@ import { multiply3, type Matrix3 } from '../numeric/matrix3';
 import { type Watch } from '../shared/progress';
 import { type InertialData } from './inertialData';
 import { STATE_WIDTH } from './mechanisation';
-import { filterOnly, type InertialSolution } from './navigate';
+import { filterOnly } from './navigate';
+import { type InertialSolution } from './solution';
 import { type AidingPosition, type InertialSettings } from './settings';
 
 /** Forward less reverse, each by its own filter and alignment, about once a second. */
