@@ -1,7 +1,7 @@
 // npm run bench [-- NAME …]: speeds of the computations, then of the running application.
 // npm run bench -- --against REF [--times N] [NAME …]: computations beside those of an earlier state.
 import { spawnSync } from 'node:child_process';
-import { dirname, join } from 'node:path';
+import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import { benchAgainst } from './bench-against.mjs';

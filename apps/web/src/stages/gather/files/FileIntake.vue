@@ -179,6 +179,9 @@ const parent = (path: string) => path.replace(/\/[^/]+\/?$/, '') || '/';
 .formats {
   margin-bottom: 12px;
 }
+.formats td:first-child::first-letter {
+  text-transform: uppercase;
+}
 .formats td {
   vertical-align: top;
   padding: 2px 8px 2px 0;
