@@ -140,7 +140,10 @@ function firstFault(errors: ValidationError[], above = ''): Fault {
 
 /** Validates a plain body. @returns the instance, or the first sentence and field at fault. */
 export function check<T extends object>(type: ClassConstructor<T>, body: unknown): { value: T } | Fault {
-  const value = plainToInstance(type, body ?? {});
+  const given = body ?? {};
+  // a list of nothing has no field that could be wrong
+  if (typeof given !== 'object' || Array.isArray(given)) return { field: '', message: 'An object is needed.' };
+  const value = plainToInstance(type, given);
   const errors = validateSync(value, { whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: false });
   return errors.length === 0 ? { value } : firstFault(errors);
 }
