@@ -1,18 +1,13 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import {
-  deliveryWords,
-  type DeliveredTile,
-  type DeliveryCheck,
-  type DeliveryFault,
-  type IndexedTile,
-} from '@longheron/core/cloud';
+import { deliveryWords, type DeliveredTile, type DeliveryFault } from '@longheron/core/cloud';
 import { useProject } from '../../../stores/project';
 import DatasetChoice from '../../../ui/DatasetChoice.vue';
 import DiscardButton from '../../../ui/DiscardButton.vue';
 import Num from '../../../ui/Num.vue';
 import OutOfDate from '../../../ui/OutOfDate.vue';
-import Setting from '../../../ui/Setting.vue';
+import { useSettings } from '../../../ui/settings';
+import SettingsForm from '../../../ui/SettingsForm.vue';
 
 /** Tiles that came from elsewhere, checked before they are merged: against their index, and against each other. */
 const store = useProject();
@@ -20,18 +15,14 @@ const clouds = computed(() => store.ofKind('point-cloud', 'gather').filter((d) =
 const outlines = computed(() => store.ofKind('outlines'));
 const chosen = ref<number[]>([]);
 const index = ref(0);
-const capPoints = ref(0);
 const latest = computed(() => store.latest('delivery'));
-const content = computed(
-  () =>
-    latest.value?.revision.content as
-      { check: DeliveryCheck; tiles: DeliveredTile[]; index: IndexedTile[] | null } | undefined,
-);
+const { declaration, settings } = useSettings('delivery', () => latest.value);
+const content = computed(() => latest.value?.revision.content);
 const start = () =>
   store.run(
     'delivery',
     { clouds: chosen.value, ...(index.value ? { outlines: index.value } : {}) },
-    { capPoints: capPoints.value },
+    settings.value,
     latest.value?.id,
   );
 
@@ -101,16 +92,7 @@ const map = computed(() => {
       <el-button link @click="chosen = clouds.map((d) => d.id)">All {{ clouds.length }} that were taken in</el-button>
     </p>
     <DatasetChoice v-model="index" label="Index" :datasets="outlines" none="none came with them" />
-    <Setting
-      v-model="capPoints"
-      label="Most points in a tile"
-      unit="points"
-      :min="0"
-      :max="1000000000"
-      :step="1000000"
-      :digits="0"
-      reason="As agreed; 0 looks for tiles that end at one number."
-    />
+    <SettingsForm v-model="settings" :schema="declaration.settings" />
     <el-button type="primary" native-type="submit" :disabled="chosen.length < 2">Check the tiles</el-button>
   </el-form>
   <template v-if="content && latest">

@@ -3,13 +3,15 @@ import { computed, nextTick, ref, watch } from 'vue';
 import { type DatasetOf } from '@longheron/contract/api';
 import { useProject } from '../../../stores/project';
 import DatasetChoice from '../../../ui/DatasetChoice.vue';
-import GnssOptions, { type GnssOptionsForm } from './GnssOptions.vue';
+import AgainButtons from '../../../ui/AgainButtons.vue';
+import { useSettings } from '../../../ui/settings';
+import GnssOptions from './GnssOptions.vue';
 import { parseAngle } from '@longheron/core/frames';
-import { inertialDefaults } from '@longheron/core/inertial';
 import { mountingFor, overlapShare, platformOf, recorded } from '../receivers';
 import BasePosition, { verticalOf, type BasePositionForm } from './BasePosition.vue';
 import BaseChoice from './BaseChoice.vue';
 import InertialChoice, { type InertialForm } from './InertialChoice.vue';
+import { platformSettings } from './platform';
 import TrailList from '../../../ui/TrailList.vue';
 import { useBench } from '../bench';
 
@@ -34,9 +36,11 @@ const form = ref({
   orbits: [] as number[],
   calibrations: [] as number[],
 });
-const options = ref<GnssOptionsForm>({
-  ...{ maskDeg: 10, systems: 'GE', frequencies: 'both', direction: 'both', leftOut: [], span: null },
-});
+/** Settings as they were declared; those of the base come from its own form. */
+const { settings } = useSettings('position', () => target.value);
+/** What only inertial data need. */
+const OF_UNIT = ['platform', 'headingDeg', 'leverArmSdM', 'standstill', 'noSlip'];
+const OF_BASE = /^(base|antennaHeight)/;
 const position = ref<BasePositionForm>({
   from: 'header',
   latitude: '',
@@ -53,16 +57,7 @@ const position = ref<BasePositionForm>({
   rimRadiusM: 0.17,
   rimAboveM: 0.04,
 });
-const unit = ref<InertialForm>({
-  inertial: 0,
-  mounting: 0,
-  platform: 'vehicle',
-  headingFrom: 'found',
-  headingDeg: 0,
-  leverArmSdMm: 3,
-  standstill: true,
-  noSlip: true,
-});
+const unit = ref<InertialForm>({ inertial: 0, mounting: 0 });
 watch(
   () => store.datasets,
   () => {
@@ -92,55 +87,51 @@ watch(
     unit.value.inertial = found?.id ?? 0;
     if (!found) return;
     unit.value.mounting = mountingFor(mountings.value, found.name);
-    const platform = platformOf(found.name);
-    const { standstill, noSlip } = inertialDefaults(platform);
-    Object.assign(unit.value, { platform, standstill, noSlip });
+    if (!target.value) settings.value = { ...settings.value, ...platformSettings(platformOf(found.name)) };
   },
   { immediate: true },
 );
-/** What a trajectory was computed with stands in the form, to be changed. */
-function fillFrom(dataset: DatasetOf<'trajectory'> | undefined): void {
-  const made = dataset && store.runs.find((r) => r.operation === 'position' && r.outputs.includes(dataset.id));
-  if (!made || !dataset) return;
-  const ids = (role: string) => dataset.revision.inputs.filter((i) => i.role === role).map((i) => i.datasetId);
-  const s = made.settings as Record<string, never>;
-  form.value = {
-    ...{ rover: ids('rover')[0] ?? 0, base: ids('base')[0] ?? 0, navigation: ids('navigation') },
-    ...{ orbits: ids('orbits'), calibrations: ids('calibrations') },
-  };
-  options.value = {
-    ...{ maskDeg: s.maskDeg ?? 10, systems: s.systems ?? 'GE', frequencies: s.frequencies ?? 'both' },
-    ...{ direction: s.direction ?? 'both', leftOut: s.leftOut ?? [] },
-    span: s.startGps === undefined || s.endGps === undefined ? null : [s.startGps, s.endGps],
-  };
-  const typed = s.baseLatDeg !== undefined;
-  position.value = {
-    ...position.value,
-    from: ids('baseMarks').length ? 'mark' : s.baseMean ? 'mean' : typed ? 'typed' : 'header',
-    ...(typed ? { latitude: String(s.baseLatDeg), longitude: String(s.baseLonDeg), heightM: s.baseHEllM } : {}),
-    heightKind: s.baseHeightKind ?? 'ellipsoidal',
-    ...{ marks: ids('baseMarks')[0] ?? 0, mark: s.baseMark ?? '', frame: s.baseFrame ?? 'ETRS89' },
-    epoch: s.baseEpoch ?? position.value.epoch,
-    ...(s.antennaHeightM === undefined
-      ? { antennaFrom: 'header' as const }
-      : { antennaFrom: 'typed' as const, antennaHeightM: s.antennaHeightM }),
-  };
-  void nextTick(() => {
-    unit.value = {
-      ...unit.value,
-      ...{ inertial: ids('inertial')[0] ?? 0, mounting: ids('antenna')[0] ?? unit.value.mounting },
-      ...(s.platform ? { platform: s.platform, standstill: s.standstill ?? true, noSlip: s.noSlip ?? true } : {}),
-      ...(s.headingDeg === undefined
-        ? { headingFrom: 'found' as const }
-        : { headingFrom: 'typed' as const, headingDeg: s.headingDeg }),
-    };
-  });
-}
+/** What a trajectory was computed from stands in the form, to be changed. */
 watch(
-  () => target.value?.id,
-  () => fillFrom(target.value),
+  () => target.value?.revision.id,
+  () => {
+    const dataset = target.value;
+    if (!dataset) return;
+    const ids = (role: string) => dataset.revision.inputs.filter((i) => i.role === role).map((i) => i.datasetId);
+    form.value = {
+      ...{ rover: ids('rover')[0] ?? 0, base: ids('base')[0] ?? 0, navigation: ids('navigation') },
+      ...{ orbits: ids('orbits'), calibrations: ids('calibrations') },
+    };
+    void nextTick(() => {
+      unit.value = { inertial: ids('inertial')[0] ?? 0, mounting: ids('antenna')[0] ?? unit.value.mounting };
+      position.value = { ...position.value, marks: ids('baseMarks')[0] ?? 0 };
+    });
+  },
   { immediate: true },
 );
+/** Where the base was, as the settings of the result say it. */
+watch(settings, (s, before) => {
+  const same = (key: string) => s[key] === before[key];
+  if (
+    Object.keys({ ...s, ...before })
+      .filter((k) => OF_BASE.test(k))
+      .every(same)
+  )
+    return;
+  const typed = typeof s.baseLatDeg === 'number';
+  const own = typeof s.antennaHeightM === 'number';
+  position.value = {
+    ...position.value,
+    from: s.baseMark ? 'mark' : s.baseMean ? 'mean' : typed ? 'typed' : 'header',
+    ...(typed ? { latitude: String(s.baseLatDeg), longitude: String(s.baseLonDeg), heightM: Number(s.baseHEllM) } : {}),
+    heightKind: s.baseHeightKind === 'project' ? 'project' : 'ellipsoidal',
+    mark: String(s.baseMark ?? ''),
+    frame: s.baseFrame === 'ITRF2020' || s.baseFrame === 'ITRF2014' ? s.baseFrame : 'ETRS89',
+    epoch: typeof s.baseEpoch === 'number' ? s.baseEpoch : position.value.epoch,
+    antennaFrom: own ? 'typed' : 'header',
+    antennaHeightM: own ? Number(s.antennaHeightM) : undefined,
+  };
+});
 /** Share of the rover's span that the base covers. */
 const cover = computed(() => {
   const of = (id: number) => observations.value.find((d) => d.id === id);
@@ -174,23 +165,20 @@ const message = computed(() => {
 const ready = computed(() => form.value.rover && form.value.base && form.value.navigation.length && !message.value);
 function compute(again: boolean): void {
   const { rover, base, navigation, orbits, calibrations } = form.value;
-  const { span, ...settings } = options.value;
   const p = position.value;
   const typed = {
     ...(p.from === 'typed' ? { ...typedBase.value, baseHeightKind: p.heightKind } : {}),
     ...(p.from === 'mean' ? { baseMean: true } : {}),
     ...(p.from === 'mark' ? { baseMark: p.mark } : {}),
     ...(p.from !== 'mark' && p.frame !== 'ETRS89' ? { baseFrame: p.frame, baseEpoch: p.epoch } : {}),
-    ...(span ? { startGps: span[0], endGps: span[1] } : {}),
     ...(p.antennaFrom === 'typed' ? { antennaHeightM: p.antennaHeightM } : {}),
     ...(p.antennaFrom === 'slant' ? { antennaHeightM: verticalOf(p) } : {}),
   };
   const u = unit.value;
   const withUnit = u.inertial > 0;
-  const inertial = {
-    ...{ platform: u.platform, leverArmSdM: u.leverArmSdMm / 1000, standstill: u.standstill, noSlip: u.noSlip },
-    ...(u.headingFrom === 'typed' ? { headingDeg: u.headingDeg } : {}),
-  };
+  const rest = Object.entries(settings.value).filter(
+    ([key]) => !OF_BASE.test(key) && (withUnit || !OF_UNIT.includes(key)),
+  );
   void store.run(
     'position',
     {
@@ -202,7 +190,7 @@ function compute(again: boolean): void {
       ...(p.from === 'mark' ? { baseMarks: p.marks } : {}),
       ...(withUnit ? { inertial: u.inertial, antenna: u.mounting } : {}),
     },
-    { ...settings, ...typed, ...(withUnit ? inertial : {}) },
+    { ...Object.fromEntries(rest), ...typed },
     again ? target.value?.id : undefined,
   );
 }
@@ -239,21 +227,16 @@ function compute(again: boolean): void {
       :placeholder="calibrations.length ? 'none: phase centres are not applied' : 'no ANTEX file taken in yet'"
     />
     <BasePosition v-model="position" :base="observations.find((d) => d.id === form.base)" />
-    <InertialChoice v-model="unit" :units="units" :mountings="mountings" />
-    <GnssOptions v-model="options" :satellites="sky?.satellites ?? []" />
+    <InertialChoice v-model="unit" v-model:settings="settings" :units="units" :mountings="mountings" />
+    <GnssOptions v-model="settings" :satellites="sky?.satellites ?? []" />
     <p v-if="message" class="state bad wrap">{{ message }}</p>
-    <div class="row">
-      <el-button type="primary" native-type="submit" :disabled="!ready">{{
-        target ? 'Compute it again' : 'Compute the trajectory'
-      }}</el-button>
-      <el-button
-        v-if="target"
-        :disabled="!ready"
-        title="Keeps this result and makes another beside it"
-        @click="compute(false)"
-        >Beside it</el-button
-      >
-    </div>
+    <AgainButtons
+      first="Compute the trajectory"
+      again="Compute it again"
+      :there="!!target"
+      :able="!!ready"
+      @beside="compute(false)"
+    />
   </el-form>
   <TrailList v-if="dataset?.stage === 'position'" :dataset="dataset" />
 </template>
@@ -261,10 +244,6 @@ function compute(again: boolean): void {
 <style scoped>
 h3 {
   margin: 16px 0 4px;
-}
-.row {
-  display: flex;
-  margin: 8px 0;
 }
 .wrap {
   white-space: normal;

@@ -1,76 +1,62 @@
 <script setup lang="ts">
 import { computed } from 'vue';
+import { type Given } from '@longheron/contract/declare';
+import { OPERATIONS } from '@longheron/contract/operations';
 import { formatGps } from '@longheron/core/time';
 import { useProject } from '../../../stores/project';
 import { useView } from '../../../stores/view';
-import Setting from '../../../ui/Setting.vue';
+import SettingsForm from '../../../ui/SettingsForm.vue';
 
 /** Which observations enter: span, elevation, systems, bands, satellites, direction. */
-export interface GnssOptionsForm {
-  maskDeg: number;
-  systems: 'GE' | 'G' | 'E';
-  frequencies: 'both' | 'first';
-  direction: 'both' | 'forward' | 'reverse';
-  leftOut: string[];
-  span: [number, number] | null;
-}
-const form = defineModel<GnssOptionsForm>({ required: true });
+const settings = defineModel<Given>({ required: true });
 defineProps<{ satellites: string[] }>();
 const store = useProject();
 const view = useView();
+const { settings: schema } = OPERATIONS.position;
 const display = computed(() => store.project?.reference?.time ?? 'gps');
 const when = (t: number) => formatGps(t, display.value, 0).slice(11);
-const differs = computed(() => view.brush && view.brush.join() !== form.value.span?.join());
+const span = computed<[number, number] | null>({
+  get: (): [number, number] | null => {
+    const { startGps, endGps } = settings.value;
+    return typeof startGps === 'number' && typeof endGps === 'number' ? [startGps, endGps] : null;
+  },
+  set: (s) => (settings.value = { ...settings.value, startGps: s?.[0], endGps: s?.[1] }),
+});
+const differs = computed(() => view.brush && view.brush.join() !== span.value?.join());
+const leftOut = computed({
+  get: () => (Array.isArray(settings.value.leftOut) ? settings.value.leftOut.map(String) : []),
+  set: (names: string[]) => (settings.value = { ...settings.value, leftOut: names }),
+});
 </script>
 
 <template>
   <el-form-item label="Span">
     <div class="span">
-      <span class="mono">{{ form.span ? `${when(form.span[0])} to ${when(form.span[1])}` : 'the whole session' }}</span>
-      <el-button v-if="differs" size="small" @click="form.span = [...view.brush!]">Take the brushed span</el-button>
-      <el-button v-if="form.span" size="small" @click="form.span = null">Whole session</el-button>
+      <span class="mono">{{ span ? `${when(span[0])} to ${when(span[1])}` : 'the whole session' }}</span>
+      <el-button v-if="differs" size="small" @click="span = [...view.brush!]">Take the brushed span</el-button>
+      <el-button v-if="span" size="small" @click="span = null">Whole session</el-button>
     </div>
-    <p v-if="!view.brush && !form.span" class="soft">Brush a span in the time lanes to compute a part.</p>
+    <p v-if="!view.brush && !span" class="soft">Brush a span in the time lanes to compute a part.</p>
   </el-form-item>
-  <Setting
-    v-model="form.maskDeg"
-    label="Lowest elevation"
-    unit="°"
-    :min="0"
-    :max="45"
-    :step="1"
-    :digits="0"
-    reason="Lower satellites steady the height but bring more noise and multipath."
-  />
-  <el-form-item label="Systems"
-    ><el-select v-model="form.systems" aria-label="Systems"
-      ><el-option value="GE" label="GPS and Galileo" /><el-option value="G" label="GPS alone" /><el-option
-        value="E"
-        label="Galileo alone" /></el-select
-  ></el-form-item>
-  <el-form-item label="Frequencies"
-    ><el-select v-model="form.frequencies" aria-label="Frequencies"
-      ><el-option value="both" label="both bands" /><el-option
-        value="first"
-        label="the first band alone: often float" /></el-select
-  ></el-form-item>
-  <el-form-item label="Satellites to leave out"
-    ><el-select
-      v-model="form.leftOut"
-      multiple
-      filterable
-      allow-create
-      default-first-option
-      placeholder="none"
-      aria-label="Satellites to leave out"
-      ><el-option v-for="s in satellites" :key="s" :value="s" :label="s" /></el-select
-  ></el-form-item>
-  <el-form-item label="Direction"
-    ><el-select v-model="form.direction" aria-label="Direction"
-      ><el-option value="both" label="forward and reverse" /><el-option
-        value="forward"
-        label="forward alone" /><el-option value="reverse" label="reverse alone" /></el-select
-  ></el-form-item>
+  <SettingsForm
+    v-model="settings"
+    :schema="schema"
+    :only="['maskDeg', 'systems', 'frequencies', 'leftOut', 'direction']"
+  >
+    <template #leftOut="{ setting }">
+      <el-form-item :label="setting.label"
+        ><el-select
+          v-model="leftOut"
+          multiple
+          filterable
+          allow-create
+          default-first-option
+          placeholder="none"
+          :aria-label="setting.label"
+          ><el-option v-for="s in satellites" :key="s" :value="s" :label="s" /></el-select
+      ></el-form-item>
+    </template>
+  </SettingsForm>
 </template>
 
 <style scoped>
@@ -85,6 +71,6 @@ const differs = computed(() => view.brush && view.brush.join() !== form.value.sp
 }
 p {
   margin: 0;
-  font-size: 11.5px;
+  font-size: 12px;
 }
 </style>

@@ -1,45 +1,42 @@
 <script setup lang="ts">
 import { computed, watch } from 'vue';
-import { type Platform } from '@longheron/core/inertial';
 import { type DatasetDto, type DatasetOf } from '@longheron/contract/api';
+import { type Given } from '@longheron/contract/declare';
+import { OPERATIONS } from '@longheron/contract/operations';
 import DatasetChoice from '../../../ui/DatasetChoice.vue';
 import Setting from '../../../ui/Setting.vue';
+import SettingsForm from '../../../ui/SettingsForm.vue';
+import { platformSettings } from './platform';
 
 /** Inertial data, mounting and what holds for the platform. */
 export interface InertialForm {
   inertial: number;
   mounting: number;
-  platform: Platform;
-  headingFrom: 'found' | 'typed';
-  headingDeg: number;
-  leverArmSdMm: number;
-  standstill: boolean;
-  noSlip: boolean;
 }
 const form = defineModel<InertialForm>({ required: true });
+const settings = defineModel<Given>('settings', { required: true });
 const props = defineProps<{ units: DatasetDto[]; mountings: Array<DatasetOf<'mounting'>> }>();
-const NAMES: Record<Platform, string> = {
-  vehicle: 'land vehicle',
-  aircraft: 'aircraft',
-  boat: 'boat',
-  tripod: 'tripod',
-};
+const { settings: schema } = OPERATIONS.position;
 /** The antenna as the chosen mounting has it. */
-const antenna = computed(() => {
-  const m = props.mountings.find((d) => d.id === form.value.mounting)?.revision.content.mounting;
-  return m?.gnss;
-});
+const antenna = computed(
+  () => props.mountings.find((d) => d.id === form.value.mounting)?.revision.content.mounting.gnss,
+);
 const arm = computed(() => antenna.value?.lever_arm_m);
 watch(
   () => antenna.value?.lever_arm_sd_m,
-  (sd) => sd && (form.value.leverArmSdMm = 1000 * sd),
+  (sd) => sd && (settings.value = { ...settings.value, leverArmSdM: sd }),
   { immediate: true },
 );
-function choose(platform: Platform): void {
-  form.value.platform = platform;
-  form.value.standstill = platform !== 'boat';
-  form.value.noSlip = platform === 'vehicle';
-}
+/** As a person changes them: another platform moves in another way, and what holds for it is filled in. */
+const changed = computed({
+  get: () => settings.value,
+  set: (s: Given) =>
+    (settings.value = s.platform === settings.value.platform ? s : { ...s, ...platformSettings(String(s.platform)) }),
+});
+const typed = computed({
+  get: () => typeof settings.value.headingDeg === 'number',
+  set: (wanted: boolean) => (settings.value = { ...settings.value, headingDeg: wanted ? 0 : undefined }),
+});
 </script>
 
 <template>
@@ -61,36 +58,29 @@ function choose(platform: Platform): void {
       Inertial unit to antenna: {{ arm.map((v) => v.toFixed(3)).join(', ') }} m (forward, right, down).
     </p>
     <p v-else-if="form.mounting" class="state bad wrap">This mounting does not say where the antenna is.</p>
-    <el-form-item label="Platform"
-      ><el-select :model-value="form.platform" aria-label="Platform" @update:model-value="choose"
-        ><el-option v-for="(name, p) in NAMES" :key="p" :value="p" :label="name" /></el-select
-    ></el-form-item>
-    <Setting
-      v-model="form.leverArmSdMm"
-      label="Lever arm good to"
-      unit="mm, 1 SD"
-      :min="0.5"
-      :max="500"
-      :step="1"
-      :digits="1"
-      reason="It is estimated within this. As measured, not smaller: a wrong lever arm hides in it and shows in the figures."
-    />
-    <el-checkbox v-model="form.standstill" label="It stands still at times: no velocity then" />
-    <el-checkbox v-model="form.noSlip" label="Wheels do not slip sideways" />
-    <el-radio-group v-model="form.headingFrom" class="choices" aria-label="Heading at the start">
-      <el-radio value="found">Heading found from motion, or the Earth's turn</el-radio>
-      <el-radio value="typed">Heading at the start typed</el-radio>
-    </el-radio-group>
-    <Setting
-      v-if="form.headingFrom === 'typed'"
-      v-model="form.headingDeg"
-      label="True heading at the start"
-      unit="°"
-      :min="-360"
-      :max="360"
-      :digits="2"
-      reason="Clockwise from true north, of the unit's forward axis; good to about 2°."
-    />
+    <SettingsForm
+      v-model="changed"
+      :schema="schema"
+      :only="['platform', 'leverArmSdM', 'standstill', 'noSlip', 'headingDeg']"
+    >
+      <template #headingDeg="{ setting: s }">
+        <el-radio-group v-model="typed" class="choices" aria-label="Heading at the start">
+          <el-radio :value="false">Heading found from motion, or the Earth's turn</el-radio>
+          <el-radio :value="true">Heading at the start typed</el-radio>
+        </el-radio-group>
+        <Setting
+          v-if="typed && s.type === 'number'"
+          :model-value="Number(settings.headingDeg)"
+          :label="s.label"
+          :unit="s.unit"
+          :min="s.min"
+          :max="s.max"
+          :digits="s.digits"
+          :reason="s.reason"
+          @update:model-value="settings = { ...settings, headingDeg: $event }"
+        />
+      </template>
+    </SettingsForm>
   </template>
 </template>
 
