@@ -25,6 +25,18 @@ const arm = computed(() => antenna.value?.lever_arm_m);
 watch(
   () => antenna.value?.lever_arm_sd_m,
   (sd) => sd && (settings.value = { ...settings.value, leverArmSdM: sd }),
+);
+// what a result was computed with without its having been said stands in the form too
+watch(
+  settings,
+  (s) => {
+    const sd = antenna.value?.lever_arm_sd_m;
+    const { platform, ...usual } = platformSettings(String(s.platform ?? ''));
+    const said = Object.entries(s).filter(([, v]) => v !== undefined && v !== null);
+    const filled: Given = { platform, ...usual, ...(sd ? { leverArmSdM: sd } : {}), ...Object.fromEntries(said) };
+    const missing = ['platform', 'standstill', 'noSlip', ...(sd ? ['leverArmSdM'] : [])];
+    if (missing.some((key) => s[key] === undefined || s[key] === null)) settings.value = { ...s, ...filled };
+  },
   { immediate: true },
 );
 /** As a person changes them: another platform moves in another way, and what holds for it is filled in. */
