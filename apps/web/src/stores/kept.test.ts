@@ -78,6 +78,17 @@ describe('what is seen of a project', () => {
     expect(kept('colouring', 'height').value).toBe('class');
   });
 
+  it('is not written over when it could not be read', async () => {
+    looks.set(ONE, { classes: [2] });
+    refuses = true;
+    await openLook(1);
+    refuses = false;
+    section.value = { widthM: 4 };
+    await nextTick();
+    await vi.runAllTimersAsync();
+    expect([looks.get(ONE), puts]).toEqual([{ classes: [2] }, []]);
+  });
+
   it('is kept with the next change when the server did not answer', async () => {
     await openLook(1);
     refuses = true;

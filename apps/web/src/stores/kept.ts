@@ -75,7 +75,10 @@ export async function leaveLook(): Promise<void> {
 /** Takes over what a person last saw of a project, before any of it is shown. */
 export async function openLook(id: number): Promise<void> {
   await leaveLook();
-  opened = await api.get<Look>(pathOf(id)).catch(() => ({}));
+  const look = await api.get<Look>(pathOf(id)).catch(() => undefined);
+  // what could not be read is not written over: until the project is opened again nothing is kept
+  if (!look) return;
+  opened = look;
   for (const [name, { value, usual }] of all) value.value = taken(name, usual);
   saved = now();
   project = id;
