@@ -23,6 +23,21 @@ export interface Given {
 /** Fills in facts and findings. @throws Problem when the file is damaged. */
 export type Inspect = (file: Given, out: FileFacts, watch?: Watch) => Promise<void>;
 
+/** Notes what is found in a file: code, how grave, what it is, what it does, what to do, and where. */
+export type Note = (
+  code: string,
+  severity: Notice['severity'],
+  text: string,
+  effect?: string,
+  remedy?: string,
+  place?: string,
+) => void;
+
+export const noteIn =
+  ({ findings, name }: FileFacts): Note =>
+  (code, severity, text, effect, remedy, place) =>
+    void findings.push({ code, severity, text, effect, remedy, place, file: name });
+
 /** Facts without path and findings: as they are kept. */
 export function keptFacts({ path: _path, findings: _findings, ...facts }: FileFacts): KeptFacts {
   return facts;

@@ -1,7 +1,6 @@
 import { LAS_CLASS_NAMES } from '@longheron/core/cloud';
 import { quantileOfSorted } from '@longheron/core/numeric';
-import { type Notice } from '@longheron/core/shared';
-import { type Inspect } from '../format/facts';
+import { noteIn, type Inspect, type Note } from '../format/facts';
 import { labelNamed } from './named';
 import { allocatePoints, decodeRecords, hasTime } from './points';
 import { LasFile } from './reader';
@@ -14,14 +13,7 @@ export const inspectCloud: Inspect = async ({ path }, out, watch) => {
     const { header } = file;
     const crs = labelNamed(header) || null;
     out.count = header.pointCount;
-    const add = (
-      code: string,
-      severity: Notice['severity'],
-      text: string,
-      effect: string,
-      remedy: string,
-      place?: string,
-    ) => out.findings.push({ code, severity, text, effect, remedy, place, file: out.name });
+    const add = noteIn(out);
     const heights: number[] = [];
     const timed = hasTime(header.pointFormat);
     let t0 = Infinity,
@@ -148,22 +140,13 @@ function classText(classes: Float64Array): string {
     .join(', ');
 }
 
-type Add = (
-  code: string,
-  severity: Notice['severity'],
-  text: string,
-  effect: string,
-  remedy: string,
-  place?: string,
-) => void;
-
 /** More than this share at the largest value is no chance. */
 const CLIPPED = 0.01;
 /** Values below are no end of a scale. */
 const LEAST_END = 200;
 
 function intensityFindings(
-  add: Add,
+  add: Note,
   points: number,
   { none, most, atMost }: { none: number; most: number; atMost: number },
 ) {

@@ -1,7 +1,6 @@
-import { type Notice } from '@longheron/core/shared';
 import { WEEK_S } from '@longheron/core/time';
 import { type Gap } from '@longheron/core/trajectory';
-import { toGaps, type Inspect } from '../format/facts';
+import { noteIn, toGaps, type Inspect } from '../format/facts';
 import { LaserFile } from './read';
 
 /** Facts and findings of laser returns, block by block. */
@@ -48,14 +47,7 @@ export const inspectLaser: Inspect = async ({ path, name }, out, watch) => {
       ['Angle SD', `${info.angleSdDeg}°`],
       ['Profiles', span > 0 ? `${(profiles / span).toFixed(1)} a second` : 'unknown'],
     );
-    const add = (
-      code: string,
-      severity: Notice['severity'],
-      text: string,
-      effect: string,
-      remedy: string,
-      place?: string,
-    ) => out.findings.push({ code, severity, text, effect, remedy, place, file: name });
+    const add = noteIn(out);
     if (info.count === 0)
       add(
         'laser-empty',

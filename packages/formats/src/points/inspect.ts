@@ -1,5 +1,5 @@
 import { type Watch } from '@longheron/core/shared';
-import { type FileFacts } from '../format/facts';
+import { noteIn, type FileFacts } from '../format/facts';
 import { type PointSource } from '.';
 
 /** Beyond this no coordinates of a site are about a point of its own, metres. */
@@ -31,13 +31,7 @@ export async function inspectPoints(
         }
       }
     }
-    const found = (
-      code: string,
-      severity: 'error' | 'warning' | 'info',
-      text: string,
-      effect: string,
-      remedy: string,
-    ) => out.findings.push({ code, severity, text, effect, remedy, file: out.name });
+    const found = noteIn(out);
     const system = source.system && /^EPSG:/i.test(source.system) ? source.system : null;
     if (out.count > 0)
       out.extent = {

@@ -1,8 +1,7 @@
 import { DEG } from '@longheron/core/frames';
-import { type Notice } from '@longheron/core/shared';
 import { WEEK_S } from '@longheron/core/time';
 import { findGaps, nominalStepS, planDistanceM, type Trajectory } from '@longheron/core/trajectory';
-import { toGaps, type FileFacts } from '../format/facts';
+import { noteIn, toGaps, type FileFacts } from '../format/facts';
 
 /** Facts and findings of a trajectory. */
 export function inspectTrajectory(out: FileFacts, t: Trajectory): void {
@@ -33,14 +32,7 @@ export function inspectTrajectory(out: FileFacts, t: Trajectory): void {
   }
   out.extent = { min, max, crs: t.crs ?? null };
   out.details.push(['Epochs', String(n)], ['Length', `${length.toFixed(0)} m`], ['Point', t.point ?? 'not said']);
-  const add = (
-    code: string,
-    severity: Notice['severity'],
-    text: string,
-    effect: string,
-    remedy: string,
-    place?: string,
-  ) => out.findings.push({ code, severity, text, effect, remedy, place, file: out.name });
+  const add = noteIn(out);
   if (!t.crs)
     add(
       'trajectory-crs',
