@@ -4,7 +4,6 @@ import { type DatasetDto, type DatasetOf } from '@longheron/contract/api';
 import { type Given } from '@longheron/contract/declare';
 import { OPERATIONS } from '@longheron/contract/operations';
 import DatasetChoice from '../../../ui/DatasetChoice.vue';
-import Setting from '../../../ui/Setting.vue';
 import SettingsForm from '../../../ui/SettingsForm.vue';
 import { platformSettings } from './platform';
 
@@ -70,29 +69,12 @@ const typed = computed({
       Inertial unit to antenna: {{ arm.map((v) => v.toFixed(3)).join(', ') }} m (forward, right, down).
     </p>
     <p v-else-if="form.mounting" class="state bad wrap">This mounting does not say where the antenna is.</p>
-    <SettingsForm
-      v-model="changed"
-      :schema="schema"
-      :only="['platform', 'leverArmSdM', 'standstill', 'noSlip', 'headingDeg']"
-    >
-      <template #headingDeg="{ setting: s }">
-        <el-radio-group v-model="typed" class="choices" aria-label="Heading at the start">
-          <el-radio :value="false">Heading found from motion, or the Earth's turn</el-radio>
-          <el-radio :value="true">Heading at the start typed</el-radio>
-        </el-radio-group>
-        <Setting
-          v-if="typed && s.type === 'number'"
-          :model-value="Number(settings.headingDeg)"
-          :label="s.label"
-          :unit="s.unit"
-          :min="s.min"
-          :max="s.max"
-          :digits="s.digits"
-          :reason="s.reason"
-          @update:model-value="settings = { ...settings, headingDeg: $event }"
-        />
-      </template>
-    </SettingsForm>
+    <SettingsForm v-model="changed" :schema="schema" :only="['platform', 'leverArmSdM', 'standstill', 'noSlip']" />
+    <el-radio-group v-model="typed" class="choices" aria-label="Heading at the start">
+      <el-radio :value="false">Heading found from motion, or the Earth's turn</el-radio>
+      <el-radio :value="true">Heading at the start typed</el-radio>
+    </el-radio-group>
+    <SettingsForm v-if="typed" v-model="settings" :schema="schema" :only="['headingDeg']" />
   </template>
 </template>
 

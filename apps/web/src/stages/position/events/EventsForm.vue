@@ -5,7 +5,6 @@ import { uploadText } from '../../../api/upload';
 import { useProject } from '../../../stores/project';
 import AgainButtons from '../../../ui/AgainButtons.vue';
 import DatasetChoice from '../../../ui/DatasetChoice.vue';
-import Setting from '../../../ui/Setting.vue';
 import { useSettings } from '../../../ui/settings';
 import SettingsForm from '../../../ui/SettingsForm.vue';
 import { photoList } from './photos';
@@ -14,6 +13,7 @@ import { photoList } from './photos';
 const props = defineProps<{ result?: DatasetOf<'positions'> }>();
 const store = useProject();
 const { declaration, settings } = useSettings('events', () => props.result);
+const { settings: schema } = declaration;
 const lists = computed(() => store.ofKind('events'));
 const photos = computed(() => store.ofKind('photos'));
 const mountings = computed(() => store.ofKind('mounting'));
@@ -124,38 +124,17 @@ defineExpose({ compute });
       name="Trajectory of the events"
       :datasets="store.ofKind('trajectory')"
     />
-    <SettingsForm
-      v-model="settings"
-      :schema="declaration.settings"
-      :only="['sensor', 'groundM', ...(camera ? ['farthestM'] : []), 'leaveOutStrays']"
-    >
-      <template #sensor="{ setting }">
-        <el-form-item label="Of which point"
-          ><el-select v-model="sensor" :aria-label="setting.label"
-            ><el-option value="" label="the trajectory’s own point, no lever arm" /><el-option
-              v-for="(_, s) in sensors"
-              :key="s"
-              :value="s"
-              :label="`${s}, by its lever arm`" /></el-select
-        ></el-form-item>
-      </template>
-      <template #groundM="{ setting: s }">
-        <template v-if="camera && s.type === 'number'">
-          <el-checkbox v-model="ground" label="Footprints on level ground" />
-          <Setting
-            v-if="ground"
-            :model-value="Number(settings.groundM)"
-            :label="s.label"
-            :unit="s.unit"
-            :reason="s.reason"
-            :min="s.min"
-            :max="s.max"
-            :digits="s.digits"
-            @update:model-value="settings = { ...settings, groundM: $event }"
-          />
-        </template>
-      </template>
-    </SettingsForm>
+    <el-form-item label="Of which point"
+      ><el-select v-model="sensor" :aria-label="schema.sensor.label"
+        ><el-option value="" label="the trajectory’s own point, no lever arm" /><el-option
+          v-for="(_, s) in sensors"
+          :key="s"
+          :value="s"
+          :label="`${s}, by its lever arm`" /></el-select
+    ></el-form-item>
+    <el-checkbox v-if="camera" v-model="ground" label="Footprints on level ground" />
+    <SettingsForm v-if="camera && ground" v-model="settings" :schema="schema" :only="['groundM', 'farthestM']" />
+    <SettingsForm v-model="settings" :schema="schema" :only="['leaveOutStrays']" />
     <AgainButtons
       first="Position the events"
       again="Position them again"
