@@ -52,7 +52,9 @@ async function look(more) {
   await page.waitForTimeout(600);
   const at = `${base}/api/projects/1/look`;
   const now = await (await page.request.get(at)).json();
-  await page.request.put(at, { data: { look: { ...now, ...more } } });
+  const data = { look: { ...now, ...more } };
+  const answer = await page.request.put(at, { data, headers: { Origin: base } });
+  if (!answer.ok()) throw new Error(`What is seen could not be set: ${answer.status()}`);
 }
 
 await page.goto(base);

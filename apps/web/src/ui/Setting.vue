@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import Num from './Num.vue';
+
 /** One setting: what it is, its unit and range, and why it has the default it has. */
 defineProps<{
   label: string;
@@ -11,6 +13,9 @@ defineProps<{
   disabled?: boolean;
 }>();
 const value = defineModel<number | undefined>({ required: true });
+/** Numbers of so many digits need a wider box. */
+const WIDE = 1e6;
+const decimalsOf = (v: number) => String(v).split('.')[1]?.length ?? 0;
 </script>
 
 <template>
@@ -26,10 +31,13 @@ const value = defineModel<number | undefined>({ required: true });
         :step="step ?? 1"
         :precision="digits"
         :disabled="disabled"
+        :class="{ wide: Math.max(max, -min) >= WIDE }"
         controls-position="right"
         @update:model-value="value = $event ?? value"
     /></label>
-    <p class="soft">{{ reason }} ({{ min }} to {{ max }})</p>
+    <p class="soft">
+      {{ reason }} (<Num :value="min" :digits="decimalsOf(min)" /> to <Num :value="max" :digits="decimalsOf(max)" />)
+    </p>
   </div>
 </template>
 
@@ -46,6 +54,9 @@ label {
 label :deep(.el-input-number) {
   width: 92px;
   flex: none;
+}
+label :deep(.el-input-number.wide) {
+  width: 124px;
 }
 p {
   margin: 1px 0 0;
