@@ -14,7 +14,7 @@ defineProps<{
 }>();
 const value = defineModel<number | undefined>({ required: true });
 /** Numbers of so many digits need a wider box. */
-const WIDE = 1e6;
+const WIDE = 1e7;
 const decimalsOf = (v: number) => String(v).split('.')[1]?.length ?? 0;
 </script>
 

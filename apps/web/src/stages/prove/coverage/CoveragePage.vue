@@ -215,9 +215,9 @@ const wanted = computed(() => {
 }
 .layers {
   position: absolute;
-  left: 50px;
-  top: 8px;
-  z-index: 2;
+  left: 40px;
+  top: 40px;
+  z-index: 1;
 }
 .rows {
   overflow: auto;
