@@ -4,14 +4,16 @@
  */
 import { FAR_BASE_PLACE } from '@longheron/site/gnss';
 import { cloudFigures } from './cloud';
+import { drawnSessions } from './drawn';
 import { gnssOverSeeds } from './gnss';
 import { inertialOverSeeds, otherJourneys } from './inertial';
 import { marksOverSeeds } from './marks';
 import { noiseFree, secondOrderMap, statedPrecision } from './place';
 import { line, missed } from './truth';
 
-/** What is named on the command line (place, cloud, position), or everything. */
-const wanted = process.argv.slice(2).filter((a) => ['place', 'cloud', 'position'].includes(a));
+/** What is named on the command line (place, cloud, position, sessions), or everything; a number is a seed. */
+const wanted = process.argv.slice(2).filter((a) => ['place', 'cloud', 'position', 'sessions'].includes(a));
+const seed = process.argv.slice(2).find((a) => /^\d+$/.test(a));
 const runs = (name: string) => wanted.length === 0 || wanted.includes(name);
 if (runs('place')) {
   secondOrderMap();
@@ -31,5 +33,6 @@ if (runs('position')) {
     solved.map((s) => s.seed),
   );
 }
+if (runs('sessions')) drawnSessions(line, seed === undefined ? undefined : Number(seed));
 console.log(missed() ? `${missed()} targets missed` : 'all targets met');
 process.exitCode = missed() ? 1 : 0;

@@ -7,12 +7,15 @@ import { addLean, AIR_PATTERNS, type AirSd, type AirShare } from './fixedPositio
 const TROPOSPHERE_SHARE = 0.06;
 /** The same by distance, and the ionosphere's gradient: metres by metre. */
 const TROPOSPHERE_GRADIENT = 0.3e-6;
-const IONOSPHERE_GRADIENT = 1e-6;
+const IONOSPHERE_GRADIENT = 0.5e-6;
 /** Vertical delay of the ionosphere on the first band on most days, metres. */
-const VERTICAL_SD_M = 5;
+const VERTICAL_SD_M = 3.5;
 
-/** What models leave over of the air between both ends, 1 SD. */
-export function airBetween(rover: ArrayLike<number>, base: ArrayLike<number>): AirSd {
+/**
+ * What models leave over of the air between both ends, 1 SD.
+ * @param ionosphere what it leaves beyond an even gradient, metres by metre.
+ */
+export function airBetween(rover: ArrayLike<number>, base: ArrayLike<number>, ionosphere: number): AirSd {
   const a = ecefToGeodetic(WGS84, rover[0], rover[1], rover[2]);
   const b = ecefToGeodetic(WGS84, base[0], base[1], base[2]);
   const [za, zb] = [zenithDelaysM(a[0], a[2]), zenithDelaysM(b[0], b[2])];
@@ -22,6 +25,7 @@ export function airBetween(rover: ArrayLike<number>, base: ArrayLike<number>): A
     troposphereM: Math.hypot(byHeight, TROPOSPHERE_GRADIENT * distance) * (byHeight < 0 ? -1 : 1),
     ionosphereM: IONOSPHERE_GRADIENT * distance,
     verticalM: VERTICAL_SD_M,
+    restM: ionosphere * distance,
   };
 }
 
@@ -72,4 +76,5 @@ export function takeOutAir(epochs: LeaningEpoch[], tauS: number): Float64Array |
   return factors;
 }
 
-const deviations = (sd: AirSd) => [sd.troposphereM, sd.ionosphereM, sd.verticalM];
+/** Deviations of the patterns in their order. */
+export const deviations = (sd: AirSd) => [sd.troposphereM, sd.ionosphereM, sd.verticalM];

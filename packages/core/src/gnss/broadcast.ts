@@ -32,8 +32,10 @@ export interface Ephemeris {
   crsM: number;
   cic: number;
   cis: number;
-  /** Group delay of the first band against the clock: T_GD of GPS, BGD E1–E5a or E1–E5b of Galileo. */
+  /** Group delay of the first band against the clock: T_GD of GPS, BGD E1–E5a of Galileo, whose clock is of that pair. */
   groupDelayS: number;
+  /** BGD E1–E5b of Galileo, where the message holds it. */
+  groupDelayE5bS?: number;
   /** 0 is healthy. */
   health: number;
   iode: number;
@@ -108,6 +110,7 @@ export class BroadcastOrbits implements Orbits {
     known.week = week;
     known.bySatelliteS = bySatelliteS;
     known.groupDelayS = record.groupDelayS;
+    known.groupDelayE5bS = record.groupDelayE5bS;
     // relativity moves the time by 40 ns at most, the satellite in it by 0.2 mm across the line of sight
     const dt = (week - record.week) * WEEK_S + (bySatelliteS - record.tocS);
     const clock = record.af0S + dt * (record.af1 + dt * record.af2PerS);

@@ -1,15 +1,16 @@
 import { describe, expect, it } from 'vitest';
 import { addObservation, Random, solveNormal } from '../numeric';
 import { takeOutAir, type LeaningEpoch } from './airBetween';
-import { fixedPosition, keyOf, phaseVariance, shellMapping } from './fixedPosition';
-import { type Single } from './single';
+import { fixedPosition } from './fixedPosition';
+import { GNSS_NOISE_DEFAULTS, modelOf, phaseVariance } from './noiseModel';
+import { keyOf, shellMapping, wetMapping, type Single } from './single';
 
 const GROUPS = 2;
 const LAMBDA: Array<[number, number]> = [
   [0.19029, 0.24421],
   [0.19029, 0.25483],
 ];
-const NOISE = [0.002, 0.004] as const;
+const NOISE = modelOf({ ...GNSS_NOISE_DEFAULTS, carrierM: 0.002, carrierMultipathM: 0.004 }, GROUPS);
 
 /** Satellites all over the sky with phases of a known place, clocks, cycles and air. */
 function sky(random: Random, at: number[], air: { troposphere: number; ionosphere: number; vertical: number }) {
@@ -37,7 +38,8 @@ function sky(random: Random, at: number[], air: { troposphere: number; ionospher
     }) as [number, number];
     rows.push({
       ...{ satellite: `G${index}`, index, group, sinEl, unit, shellDifference, wavelengthM: LAMBDA[group] },
-      ...{ codeM: [0, 0], phaseM, arc: 1 },
+      ...{ codeM: [0, 0], phaseM, arc: [1, 1], rawArc: [1, 1], told: [false, false], apart: false },
+      ...{ wet: wetMapping(sinEl), wetDifference: 0 },
     });
   }
   return { rows, integers };
@@ -50,7 +52,7 @@ describe('positions of fixed epochs', () => {
     for (const r of rows) r.phaseM = r.phaseM.map((v) => v + 0.004 * random.normal()) as [number, number];
     integers.delete(keyOf(3, 1));
     rows[5].phaseM[0] = NaN;
-    const found = fixedPosition(rows, GROUPS, integers, ...NOISE)!;
+    const found = fixedPosition(rows, NOISE, integers)!;
     const n = 7;
     const normal = new Float64Array(n * n);
     const b = new Float64Array(n);
@@ -65,7 +67,7 @@ describe('positions of fixed epochs', () => {
         used.push({
           line,
           y: r.phaseM[band] - whole * r.wavelengthM[band],
-          w: 1 / phaseVariance(r.sinEl, ...NOISE),
+          w: 1 / phaseVariance(NOISE.bands[r.group + GROUPS * band], r.sinEl),
         });
       }
     for (const u of used) addObservation(normal, b, n, u.line, u.y, u.w);
@@ -84,12 +86,12 @@ describe('positions of fixed epochs', () => {
     const random = new Random(5);
     const at = [1, 2, 3];
     const air = { troposphere: 0.006, ionosphere: -0.01, vertical: 6 };
-    const sd = { troposphereM: 0.005, ionosphereM: 0.008, verticalM: 5 };
+    const sd = { troposphereM: 0.005, ionosphereM: 0.008, verticalM: 5, restM: 0 };
     const epochs: LeaningEpoch[] = [];
     let before = 0;
     for (let k = 0; k < 900; k++) {
       const { rows, integers } = sky(random, at, air);
-      const f = fixedPosition(rows, GROUPS, integers, ...NOISE, sd)!;
+      const f = fixedPosition(rows, NOISE, integers, sd)!;
       before = Math.max(before, Math.hypot(...at.map((v, i) => f.dM[i] - v)));
       epochs.push({ sow: k, xyzM: f.dM, covariance: f.covariance, share: f.air, sd });
     }

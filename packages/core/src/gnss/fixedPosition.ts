@@ -1,4 +1,6 @@
-import { type Single } from './single';
+import { solveNormal } from '../numeric/leastSquares';
+import { phaseVariance, type NoiseModel } from './noiseModel';
+import { keyOf, shellMapping, type Single } from './single';
 
 /** A position from phases whose ambiguities are known. */
 export interface FixedPosition {
@@ -11,6 +13,7 @@ export interface FixedPosition {
   phases: number;
   /** Weighted sum of squared residuals over its degrees of freedom. */
   variance: number;
+  freedom: number;
   /** Largest residual in its deviations, and whose. */
   worst: number;
   worstKey: number;
@@ -25,6 +28,8 @@ export interface AirSd {
   ionosphereM: number;
   /** The vertical delay itself, metres: both ends see a satellite at other elevations. */
   verticalM: number;
+  /** What is left in each satellite's own way through the ionosphere, as a vertical delay, metres. */
+  restM: number;
 }
 export const AIR_PATTERNS = 3;
 
@@ -37,155 +42,197 @@ export interface AirShare {
   lean: Float64Array;
 }
 
-/** Variance of a phase difference of two receivers, metres²: noise by elevation and multipath. */
-export function phaseVariance(sinEl: number, noiseM: number, multipathM: number): number {
-  return 2 * ((noiseM / sinEl) ** 2 + multipathM * multipathM);
-}
-
-export const keyOf = (index: number, band: number) => 2 * index + band;
-
-/** Columns of a used phase: direction, observed, three patterns of the air; weight, clock, key. */
-const WIDTH = 10;
-const MEANS = 7;
 const MOST_CLOCKS = 16;
+/** Columns beside the unknowns: observed, and the patterns of the air. */
+const SIDES = 1 + AIR_PATTERNS;
+/** Columns of a used phase: direction, observed, patterns, clock, key, variance, advance of the slant delay, and below. */
+const WIDTH = 13;
+const CLOCK = 7;
+const KEY = 8;
+const VARIANCE = 9;
+const DELAY = 10;
+/** What is left of the phase, metres, and its expected variance as a share of the phase's own without the air. */
+const LEFT = 11;
+const PART = 12;
+let used = 0;
 let table = new Float64Array(WIDTH * 128);
-/** By clock: weighted sums of the first seven columns, and the weight. */
-const sums = new Float64Array((MEANS + 1) * MOST_CLOCKS);
-/** Normal matrix of position, observation and patterns, 7 × 7, upper triangle. */
-const cross = new Float64Array(MEANS * MEANS);
-
-/** How often the vertical delay of a thin shell at 350 km lies on the way. */
-export function shellMapping(sinEl: number): number {
-  const cosShell2 = SHELL * SHELL * (1 - sinEl * sinEl);
-  return 1 / Math.sqrt(1 - cosShell2);
-}
-const SHELL = 6371 / (6371 + 350);
+const column = new Int32Array(MOST_CLOCKS);
+const zero = new Float64Array(MOST_CLOCKS);
+const pair = new Float64Array(3);
 
 /**
- * Least squares for the position alone, with one clock for each system and band, which fall out as weighted means.
- * Only what this epoch's phases say goes in, so that its deviations hold for every epoch by itself, whatever is
- * correlated in time; what the air leaves over leans all phases together and is added to the covariance.
- * @param integers cycles by satellite and band, relative to the group's own datum.
+ * Least squares for the position alone, with one clock for each system and band. Only what this epoch's phases say goes
+ * in, so that its deviations hold for every epoch by itself, whatever is correlated in time. Both bands of a satellite
+ * share its slant delay, which counts with its deviation; what the air leaves over in all ways together leans all phases
+ * and is added to the covariance.
+ * @param integers cycles by satellite and band, relative to the group's own datum; floats do as well.
  */
 export function fixedPosition(
   rows: Single[],
-  groups: number,
+  noise: NoiseModel,
   integers: ReadonlyMap<number, number>,
-  noiseM: number,
-  multipathM: number,
   air?: AirSd,
 ): FixedPosition | undefined {
   if (table.length < WIDTH * 2 * rows.length) table = new Float64Array(WIDTH * 4 * rows.length);
   const t = table;
-  sums.fill(0);
+  const { groups } = noise;
+  column.fill(-1);
   let count = 0;
-  let clocks = 0;
+  let n = 3;
   for (const row of rows) {
-    const wet = 1.001 / Math.sqrt(0.002001 + row.sinEl * row.sinEl);
     const shell = shellMapping(row.sinEl);
     for (let band = 0; band < 2; band++) {
       const key = keyOf(row.index, band);
-      const n = integers.get(key);
+      const whole = integers.get(key);
       const phase = row.phaseM[band];
-      if (n === undefined || Number.isNaN(phase)) continue;
+      if (whole === undefined || Number.isNaN(phase)) continue;
       const clock = row.group + groups * band;
-      const w = 1 / phaseVariance(row.sinEl, noiseM, multipathM);
       const advance = -((row.wavelengthM[band] / row.wavelengthM[0]) ** 2);
       const at = WIDTH * count++;
-      t[at] = -row.unit[0];
-      t[at + 1] = -row.unit[1];
-      t[at + 2] = -row.unit[2];
-      t[at + 3] = phase - n * row.wavelengthM[band];
-      t[at + 4] = wet;
+      for (let k = 0; k < 3; k++) t[at + k] = -row.unit[k];
+      t[at + 3] = phase - whole * row.wavelengthM[band];
+      t[at + 4] = row.wet;
       t[at + 5] = advance * shell;
       t[at + 6] = advance * row.shellDifference;
-      t[at + 7] = w;
-      t[at + 8] = clock;
-      t[at + 9] = key;
-      const s = (MEANS + 1) * clock;
-      if (sums[s + MEANS] === 0) clocks++;
-      for (let k = 0; k < MEANS; k++) sums[s + k] += w * t[at + k];
-      sums[s + MEANS] += w;
+      // counted from the clock's first phase: squares of millions of metres would lose the millimetres
+      if (column[clock] < 0) {
+        column[clock] = n++;
+        zero[clock] = t[at + 3];
+      }
+      t[at + 3] -= zero[clock];
+      t[at + CLOCK] = column[clock];
+      t[at + KEY] = key;
+      t[at + VARIANCE] = phaseVariance(noise.bands[clock], row.sinEl);
+      t[at + DELAY] = air ? advance * shell * air.restM : 0;
     }
   }
-  const freedom = count - 3 - clocks;
+  const freedom = count - n;
   if (freedom < 2) return undefined;
-  // an unknown clock takes the weighted mean out of every column
-  cross.fill(0);
-  for (let at = 0; at < WIDTH * count; at += WIDTH) {
-    const s = (MEANS + 1) * t[at + 8];
-    const inverse = 1 / sums[s + MEANS];
-    for (let k = 0; k < MEANS; k++) t[at + k] -= sums[s + k] * inverse;
-    const w = t[at + 7];
-    for (let i = 0; i < MEANS; i++) {
-      const v = w * t[at + i];
-      for (let j = i; j < MEANS; j++) cross[MEANS * i + j] += v * t[at + j];
-    }
+  const normal = new Float64Array(n * n);
+  const right = new Float64Array(SIDES * n);
+  const squares = new Float64Array(SIDES * SIDES);
+  for (let i = 0; i < count; i++) {
+    const both = i + 1 < count && t[WIDTH * i + KEY] + 1 === t[WIDTH * (i + 1) + KEY] && t[WIDTH * i + KEY] % 2 === 0;
+    weigh(WIDTH * i, both);
+    add(normal, right, squares, n, WIDTH * i, WIDTH * i, pair[0]);
+    if (!both) continue;
+    const next = WIDTH * (i + 1);
+    add(normal, right, squares, n, WIDTH * i, next, pair[1]);
+    add(normal, right, squares, n, next, WIDTH * i, pair[1]);
+    add(normal, right, squares, n, next, next, pair[2]);
+    i++;
   }
-  const [n00, n01, n02] = [cross[0], cross[1], cross[2]];
-  const [n11, n12, n22] = [cross[MEANS + 1], cross[MEANS + 2], cross[2 * MEANS + 2]];
-  // inverse of the 3 × 3 normal matrix by cofactors
-  const c00 = n11 * n22 - n12 * n12;
-  const c01 = n02 * n12 - n01 * n22;
-  const c02 = n01 * n12 - n02 * n11;
-  const det = n00 * c00 + n01 * c01 + n02 * c02;
-  if (!(det > 1e-12 * n00 * n11 * n22)) return undefined;
-  const d = 1 / det;
-  const q00 = c00 * d,
-    q01 = c01 * d,
-    q02 = c02 * d,
-    q11 = (n00 * n22 - n02 * n02) * d,
-    q12 = (n01 * n02 - n00 * n12) * d,
-    q22 = (n00 * n11 - n01 * n01) * d;
-  const q = Float64Array.of(q00, q01, q02, q01, q11, q12, q02, q12, q22);
-  /** Position that a column makes. */
-  const solved = (c: number): [number, number, number] => {
-    const [b0, b1, b2] = [cross[c], cross[MEANS + c], cross[2 * MEANS + c]];
-    return [q00 * b0 + q01 * b1 + q02 * b2, q01 * b0 + q11 * b1 + q12 * b2, q02 * b0 + q12 * b1 + q22 * b2];
+  const solved = right.slice(0, n);
+  const q = solveNormal(normal, solved, n);
+  if (!q) return undefined;
+  /** Unknowns that a side column makes. */
+  const made = (side: number) => {
+    const out = new Float64Array(n);
+    for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) out[i] += q[i * n + j] * right[side * n + j];
+    return out;
   };
-  const dM = Float64Array.from(solved(3));
-  let sum = 0;
-  let worst = 0;
-  let worstKey = -1;
-  for (let at = 0; at < WIDTH * count; at += WIDTH) {
-    const [x, y, z, w] = [t[at], t[at + 1], t[at + 2], t[at + 7]];
-    const v = t[at + 3] - x * dM[0] - y * dM[1] - z * dM[2];
-    sum += v * v * w;
-    const spread =
-      1 / sums[(MEANS + 1) * t[at + 8] + MEANS] +
-      x * (q00 * x + 2 * q01 * y + 2 * q02 * z) +
-      y * (q11 * y + 2 * q12 * z) +
-      q22 * z * z;
-    const part = 1 - spread * w;
-    const size = part > 0.02 ? Math.abs(v) * Math.sqrt(w / part) : 0;
-    if (size > worst) {
-      worst = size;
-      worstKey = t[at + 9];
-    }
+  const x = [solved, made(1), made(2), made(3)];
+  const less = (a: number, b: number) => {
+    let v = squares[a * SIDES + b];
+    for (let i = 0; i < n; i++) v -= right[a * n + i] * x[b][i];
+    return v;
+  };
+  used = count;
+  const [worst, worstKey] = worstOf(count, n, q, solved);
+  const covariance = new Float64Array(9);
+  for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) covariance[3 * i + j] = q[i * n + j];
+  const own = covariance.slice();
+  const share: AirShare = { normal: new Float64Array(9), right: new Float64Array(3), lean: new Float64Array(9) };
+  for (let a = 0; a < AIR_PATTERNS; a++) {
+    share.lean.set(x[1 + a].subarray(0, 3), 3 * a);
+    share.right[a] = less(0, 1 + a);
+    for (let b = 0; b < AIR_PATTERNS; b++) share.normal[3 * a + b] = less(1 + a, 1 + b);
   }
-  const share = airShare(solved);
-  const covariance = q.slice();
   if (air)
     addLean(
       covariance,
       share.lean,
       Float64Array.of(air.troposphereM ** 2, 0, 0, 0, air.ionosphereM ** 2, 0, 0, 0, air.verticalM ** 2),
     );
-  return { dM, covariance, noise: q, phases: count, variance: sum / freedom, worst, worstKey, air: share };
+  return {
+    ...{ dM: solved.slice(0, 3), covariance, noise: own, phases: count, variance: less(0, 0) / freedom, freedom },
+    ...{ worst, worstKey, air: share },
+  };
 }
 
-/** Reduces the cross sums of the patterns by the position. */
-function airShare(solved: (column: number) => [number, number, number]): AirShare {
-  const share = { normal: new Float64Array(9), right: new Float64Array(3), lean: new Float64Array(9) };
-  for (let a = 0; a < AIR_PATTERNS; a++) {
-    const x = solved(4 + a);
-    share.lean.set(x, 3 * a);
-    const less = (c: number) => cross[c] * x[0] + cross[MEANS + c] * x[1] + cross[2 * MEANS + c] * x[2];
-    share.right[a] = cross[3 * MEANS + 4 + a] - less(3);
-    for (let b = a; b < AIR_PATTERNS; b++)
-      share.normal[3 * a + b] = share.normal[3 * b + a] = cross[MEANS * (4 + a) + 4 + b] - less(4 + b);
+/** Weights of a phase, or of both bands of a satellite, which share a slant delay: inverse of their covariance. */
+function weigh(at: number, both: boolean): void {
+  const t = table;
+  const a = t[at + VARIANCE] + t[at + DELAY] ** 2;
+  if (!both) {
+    pair[0] = 1 / a;
+    return;
   }
-  return share;
+  const c = t[at + WIDTH + VARIANCE] + t[at + WIDTH + DELAY] ** 2;
+  const b = t[at + DELAY] * t[at + WIDTH + DELAY];
+  const d = 1 / (a * c - b * b);
+  pair[0] = c * d;
+  pair[1] = -b * d;
+  pair[2] = a * d;
+}
+
+/** Adds w·iᵀ·j of two phases to the normal equations. */
+function add(
+  normal: Float64Array,
+  right: Float64Array,
+  squares: Float64Array,
+  n: number,
+  i: number,
+  j: number,
+  w: number,
+): void {
+  const t = table;
+  const ci = t[i + CLOCK];
+  const cj = t[j + CLOCK];
+  for (let k = 0; k < 3; k++) {
+    const v = w * t[i + k];
+    for (let l = 0; l < 3; l++) normal[k * n + l] += v * t[j + l];
+    normal[k * n + cj] += v;
+    normal[ci * n + k] += w * t[j + k];
+    for (let s = 0; s < SIDES; s++) right[s * n + k] += v * t[j + 3 + s];
+  }
+  normal[ci * n + cj] += w;
+  for (let s = 0; s < SIDES; s++) {
+    right[s * n + ci] += w * t[j + 3 + s];
+    for (let u = 0; u < SIDES; u++) squares[s * SIDES + u] += w * t[i + 3 + s] * t[j + 3 + u];
+  }
+}
+
+/** Largest residual in its deviations, and its key. */
+function worstOf(count: number, n: number, q: Float64Array, x: Float64Array): [number, number] {
+  const t = table;
+  let worst = 0;
+  let key = -1;
+  for (let at = 0; at < WIDTH * count; at += WIDTH) {
+    const c = t[at + CLOCK];
+    let v = t[at + 3] - x[c];
+    let h = q[c * n + c];
+    for (let i = 0; i < 3; i++) {
+      v -= t[at + i] * x[i];
+      h += 2 * t[at + i] * q[i * n + c];
+      for (let j = 0; j < 3; j++) h += t[at + i] * q[i * n + j] * t[at + j];
+    }
+    const own = t[at + VARIANCE] + t[at + DELAY] ** 2;
+    const part = own - h;
+    const size = part > 0.02 * own ? Math.abs(v) / Math.sqrt(part) : 0;
+    t[at + LEFT] = v;
+    t[at + PART] = part / t[at + VARIANCE];
+    if (size > worst) [worst, key] = [size, t[at + KEY]];
+  }
+  return [worst, key];
+}
+
+/**
+ * Goes through what the phases of the last position have left over.
+ * @param each hears of key, residual in metres, and its expected variance as a share of the phase's own without the air.
+ */
+export function eachResidual(each: (key: number, leftM: number, share: number) => void): void {
+  for (let at = 0; at < WIDTH * used; at += WIDTH) each(table[at + KEY], table[at + LEFT], table[at + PART]);
 }
 
 /** Adds to a position's covariance what patterns of a covariance (3 × 3, metres²) do to it. */

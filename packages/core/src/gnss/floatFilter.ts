@@ -1,108 +1,150 @@
-import { keyOf } from './fixedPosition';
-import { type Single } from './single';
-
-/** What the filter takes the errors to be, 1 SD of one receiver. */
-export interface GnssNoise {
-  codeM: number;
-  carrierM: number;
-  codeMultipathM: number;
-  carrierMultipathM: number;
-  multipathTauS: number;
-}
-
-export const GNSS_NOISE_DEFAULTS: GnssNoise = {
-  codeM: 0.3,
-  carrierM: 0.002,
-  codeMultipathM: 0.4,
-  carrierMultipathM: 0.004,
-  multipathTauS: 60,
-};
+import { EpochFit } from './epochFit';
+import { at, type NoiseModel } from './noiseModel';
+import { type AirSd } from './fixedPosition';
+import { keyOf, shellMapping, type Single } from './single';
+import { States } from './states';
 
 const POSITION_START_M = 100;
 const CLOCK_START_M = 300;
 const AMBIGUITY_START_M = 60;
 const CODES_EVERY_S = 5;
+/** A code that is off the others of its epoch by this many deviations says nothing, and by this much, metres. */
+const GROSS = 4.5;
+const LEAST_GROSS_M = 1;
+/** A phase that is off the others by this many deviations begins anew, and by this much, metres. */
+const BROKEN = 5.5;
+const LEAST_BROKEN_M = 0.06;
+/** The ionosphere's share of a satellite stays alike for this long, seconds. */
+const IONOSPHERE_TAU_S = 1200;
+/** The wet delay's walk in an hour, metres. */
+const WET_WALK_M = 0.015;
 
 /**
  * Float solution of a baseline: an extended Kalman filter whose position and clocks are new at each epoch and whose
  * ambiguities, metres, stay. Receiver clocks are states of their own for each system, band and kind, so that
  * observations are uncorrelated and are taken in one at a time. Multipath is correlated over a minute: codes after an
- * arc's first count accordingly less, and ambiguities walk by what the carrier's multipath moves them.
+ * arc's first count accordingly less, and ambiguities walk by what the carrier's multipath moves them. With `air`, the
+ * slant delay of the ionosphere of each satellite (weighted by its prior; Odijk 2000), what all ways share of it, and the
+ * wet zenith delay at both ends are states too. Codes that contradict the others of their epoch are not taken; phases that contradict the others with
+ * the ambiguities known so far begin anew.
  */
 export class FloatFilter {
-  private readonly size: number;
-  readonly x: Float64Array;
-  /** Covariance, upper triangle. */
-  private readonly p: Float64Array;
+  private readonly states: States;
   private readonly arcs = new Map<number, number>();
-  /** Places of ambiguities among the states, and those that are free: states in use lie close together. */
+  /** Places of ambiguities and slant delays among the states, and those that are free: states in use lie close. */
   private readonly places = new Map<number, number>();
   private readonly free: number[] = [];
-  /** States from here on were never used. */
-  private end: number;
-  private readonly gain: Float64Array;
   private sow = Number.NaN;
   private sinceCodesS = 0;
+  /** Slant delays in use, by number of the satellite. */
+  private readonly delays = new Set<number>();
+  private readonly wetAt: number;
+  /** Sum of squares of the slant delays as vertical ones, metres², and their number: what the session says of them. */
+  readonly ionosphere = { square: 0, count: 0 };
 
+  /** @param air what models leave between both ends; without it nothing of the air is estimated. */
   constructor(
     private readonly groups: number,
     satellites: number,
-    private readonly noise: GnssNoise,
+    private readonly noise: NoiseModel,
+    private readonly air?: AirSd,
   ) {
-    this.end = 3 + 4 * groups;
-    this.size = this.end + 2 * satellites;
-    this.x = new Float64Array(this.size);
-    this.p = new Float64Array(this.size * this.size);
-    this.gain = new Float64Array(this.size);
+    this.wetAt = 3 + 4 * groups;
+    const end = this.wetAt + (air ? 4 : 0);
+    this.states = new States(end + 3 * satellites, end);
+    if (air) {
+      this.states.start(this.wetAt, 0, Math.abs(air.troposphereM));
+      this.states.start(this.wetAt + 1, 0, WET_SD_M);
+      this.states.start(this.wetAt + 2, 0, GRADIENTS * air.ionosphereM);
+      this.states.start(this.wetAt + 3, 0, air.verticalM);
+    }
+  }
+
+  /** Whether what the air leaves is estimated. */
+  get knowsAir(): boolean {
+    return this.air !== undefined;
+  }
+
+  /** Ambiguities as they are, cycles, for every phase of an epoch that the filter follows. */
+  floats(rows: Single[]): Map<number, number> {
+    const out = new Map<number, number>();
+    for (const row of rows)
+      for (const band of [0, 1]) {
+        const key = keyOf(row.index, band);
+        if (this.arcs.has(key)) out.set(key, this.states.x[this.state(key)] / row.wavelengthM[band]);
+      }
+    return out;
+  }
+
+  /** States: position from where the residuals were formed, clocks, air, ambiguities, metres. */
+  get x(): Float64Array {
+    return this.states.x;
   }
 
   /** Place of an ambiguity among the states. */
   state(key: number): number {
     let k = this.places.get(key);
     if (k === undefined) {
-      k = this.free.pop() ?? this.end++;
+      k = this.free.pop() ?? this.states.end++;
       this.places.set(key, k);
     }
     return k;
   }
 
   variance(i: number, j: number): number {
-    return i <= j ? this.p[i * this.size + j] : this.p[j * this.size + i];
+    return this.states.variance(i, j);
   }
 
   has(key: number): boolean {
     return this.arcs.has(key);
   }
 
+  /** Number of the arc that an ambiguity belongs to. */
+  arcOf(key: number): number | undefined {
+    return this.arcs.get(key);
+  }
+
+  /**
+   * Makes a combination of ambiguities the whole number it must be.
+   * @param terms factors, cycles by metre; @param near not when it is further off, cycles; @param pathM2 variance of the
+   * multipath that the ambiguities have taken up, cycles².
+   */
+  settle(terms: ReadonlyArray<{ key: number; factor: number }>, value: number, near: number, pathM2: number): void {
+    this.states.begin();
+    for (const t of terms) this.states.term(this.state(t.key), t.factor);
+    const own = this.states.prepare();
+    const off = this.states.innovation(value);
+    if (Math.abs(off) < near) this.states.apply(off, own + pathM2 + 1e-6);
+  }
+
   /** Whether every phase of an epoch belongs to an arc that the filter already follows. */
   follows(rows: Single[]): boolean {
     for (const row of rows)
       for (const band of [0, 1])
-        if (!Number.isNaN(row.phaseM[band]) && !Number.isNaN(row.codeM[band]))
-          if (this.arcs.get(keyOf(row.index, band)) !== row.arc) return false;
+        if (
+          !Number.isNaN(row.phaseM[band]) &&
+          !Number.isNaN(row.codeM[band]) &&
+          this.arcs.get(keyOf(row.index, band)) !== row.arc[band]
+        )
+          return false;
     return true;
   }
 
   /** Forgets an ambiguity, when its count is found to have slipped. */
   forget(key: number): void {
-    if (!this.arcs.delete(key)) return;
+    if (this.arcs.delete(key)) this.release(key);
+  }
+
+  /** Forgets all ambiguities, when they contradict each other. */
+  forgetAll(): void {
+    for (const key of [...this.arcs.keys()]) this.forget(key);
+  }
+
+  private release(key: number): void {
     const k = this.state(key);
-    this.clear(k);
+    this.states.clear(k);
     this.places.delete(key);
     this.free.push(k);
-  }
-
-  private clear(k: number): void {
-    const { p, size } = this;
-    for (let i = 0; i < k; i++) p[i * size + k] = 0;
-    for (let j = k; j < size; j++) p[k * size + j] = 0;
-    this.x[k] = 0;
-  }
-
-  private start(k: number, value: number, sd: number): void {
-    this.clear(k);
-    this.x[k] = value;
-    this.p[k * this.size + k] = sd * sd;
   }
 
   /** Takes an epoch in. @returns keys whose arc began here. */
@@ -110,29 +152,138 @@ export class FloatFilter {
     const fresh = new Set<number>();
     const dt = Number.isNaN(this.sow) ? 1 : Math.max(0.01, Math.abs(sow - this.sow));
     this.sow = sow;
-    const { noise } = this;
-    const walk = 2 * ((2 * noise.carrierMultipathM ** 2) / noise.multipathTauS) * dt;
+    this.leaveBroken(rows, dt);
+    const offsets = this.offsets(rows);
     const present = new Set<number>();
     for (const row of rows)
       for (const band of [0, 1]) {
-        if (Number.isNaN(row.phaseM[band]) || Number.isNaN(row.codeM[band])) continue;
+        if (Number.isNaN(row.phaseM[band])) continue;
         const key = keyOf(row.index, band);
+        if (this.arcs.get(key) === row.arc[band]) {
+          present.add(key);
+          this.states.loosen(this.state(key), this.walk(row, band) * dt);
+          continue;
+        }
+        const own = row.phaseM[band] - row.codeM[band];
+        // a phase without its code says nothing of its count
+        if (Number.isNaN(own)) continue;
         present.add(key);
-        if (this.arcs.get(key) !== row.arc) {
-          this.arcs.set(key, row.arc);
-          this.start(this.state(key), row.phaseM[band] - row.codeM[band], AMBIGUITY_START_M);
-          fresh.add(key);
-        } else this.p[this.state(key) * (this.size + 1)] += walk;
+        this.arcs.set(key, row.arc[band]);
+        const offset = offsets[row.group + this.groups * band];
+        this.states.start(this.state(key), own + (Number.isNaN(offset) ? 0 : offset), AMBIGUITY_START_M);
+        fresh.add(key);
       }
     for (const key of [...this.arcs.keys()]) if (!present.has(key)) this.forget(key);
+    if (this.air) this.carryAir(rows, dt);
     this.startWhite(rows);
     // codes of a running arc say little that is new; a later one stands for all since the last
     this.sinceCodesS += dt;
     const due = this.sinceCodesS >= CODES_EVERY_S - 0.01;
-    for (const row of rows) this.takeCodes(row, fresh, due ? this.sinceCodesS : 0);
+    if (due || fresh.size) {
+      const gross = this.grossCodes(rows);
+      for (const row of rows) this.takeCodes(row, fresh, due ? this.sinceCodesS : 0, gross);
+    }
     if (due) this.sinceCodesS = 0;
-    for (const row of rows) this.takePhases(row);
+    this.takePhases(rows);
     return fresh;
+  }
+
+  /** Forgets arcs whose phases do not agree with the rest; all of them when it cannot be told which. */
+  private leaveBroken(rows: Single[], dt: number): void {
+    const { x } = this.states;
+    fit.clear();
+    const keys: number[] = [];
+    for (const row of rows)
+      for (const band of [0, 1]) {
+        const key = keyOf(row.index, band);
+        if (Number.isNaN(row.phaseM[band]) || this.arcs.get(key) !== row.arc[band]) continue;
+        const c = row.group + this.groups * band;
+        let y = row.phaseM[band] - x[this.state(key)];
+        const delay = this.places.get(delayKey(row.index));
+        if (this.air && delay !== undefined) {
+          const w = this.wetAt;
+          const slant = x[delay] + shellMapping(row.sinEl) * x[w + 2] + row.shellDifference * x[w + 3];
+          y +=
+            (row.wavelengthM[band] / row.wavelengthM[0]) ** 2 * slant - row.wet * x[w] - row.wetDifference * x[w + 1];
+        }
+        const walk = this.walk(row, band) + (this.air ? (this.ionosphereSd(row) ** 2 * 2) / IONOSPHERE_TAU_S : 0);
+        fit.add(row.unit, c, y, 2 * at(this.noise.bands[c].phase, row.sinEl) + walk * dt);
+        keys.push(key);
+      }
+    if (keys.length < 5) return;
+    const broken = fit.reject(BROKEN, LEAST_BROKEN_M);
+    for (const k of broken ?? keys.keys()) this.forget(keys[k]);
+  }
+
+  /** Keys of codes that do not agree with the rest of their epoch. */
+  private grossCodes(rows: Single[]): Set<number> {
+    fit.clear();
+    const keys: number[] = [];
+    for (const row of rows)
+      for (const band of [0, 1]) {
+        if (Number.isNaN(row.codeM[band])) continue;
+        const c = row.group + this.groups * band;
+        const b = this.noise.bands[c];
+        fit.add(row.unit, c, row.codeM[band], at(b.code, row.sinEl) + at(b.codePath, row.sinEl));
+        keys.push(keyOf(row.index, band));
+      }
+    return new Set(fit.reject(GROSS, LEAST_GROSS_M)?.map((k) => keys[k]));
+  }
+
+  /** Multipath moves an ambiguity as a walk does, metres² by second. */
+  private walk(row: Single, band: number): number {
+    const { noise } = this;
+    return (2 * at(noise.bands[row.group + this.groups * band].phasePath, row.sinEl)) / noise.phaseTauS;
+  }
+
+  /**
+   * By system and band, what is missing between the running ambiguities and phase less code now: the clocks of both
+   * may have drifted apart, or jumped by milliseconds.
+   */
+  private offsets(rows: Single[]): Float64Array {
+    const sums = new Float64Array(2 * this.groups);
+    const counts = new Float64Array(2 * this.groups);
+    for (const row of rows)
+      for (const band of [0, 1]) {
+        const key = keyOf(row.index, band);
+        const own = row.phaseM[band] - row.codeM[band];
+        if (Number.isNaN(own) || this.arcs.get(key) !== row.arc[band]) continue;
+        const c = row.group + this.groups * band;
+        const off = this.states.x[this.state(key)] - own;
+        // the first sets the place, the others its mean
+        sums[c] += off;
+        counts[c]++;
+      }
+    return sums.map((s, c) => (counts[c] ? s / counts[c] : Number.NaN));
+  }
+
+  /** What a satellite's own way has beyond what all ways share, 1 SD, metres. */
+  private ionosphereSd(row: Single): number {
+    return this.air!.restM * shellMapping(row.sinEl);
+  }
+
+  /** Slant delays fade towards nothing; the wet delay walks. */
+  private carryAir(rows: Single[], dt: number): void {
+    const { delays } = this;
+    const present = new Set(rows.map((r) => r.index));
+    for (const index of [...delays])
+      if (!present.has(index)) {
+        delays.delete(index);
+        this.release(delayKey(index));
+      }
+    const keep = Math.exp(-dt / IONOSPHERE_TAU_S);
+    for (const row of rows) {
+      const sd = this.ionosphereSd(row);
+      const k = this.state(delayKey(row.index));
+      if (!delays.has(row.index)) {
+        delays.add(row.index);
+        this.states.start(k, 0, sd);
+        continue;
+      }
+      this.states.fade(k, keep, sd);
+    }
+    this.states.loosen(this.wetAt, (WET_WALK_M ** 2 * dt) / 3600);
+    this.states.loosen(this.wetAt + 2, (this.air!.ionosphereM ** 2 * dt) / 3600);
   }
 
   private clock(row: Single, band: number, phase: boolean): number {
@@ -140,67 +291,82 @@ export class FloatFilter {
   }
 
   private startWhite(rows: Single[]): void {
-    for (let k = 0; k < 3; k++) this.start(k, 0, POSITION_START_M);
-    for (let k = 3; k < 3 + 4 * this.groups; k++) this.start(k, 0, CLOCK_START_M);
-    const seen = new Set<number>();
+    for (let k = 0; k < 3; k++) this.states.start(k, 0, POSITION_START_M);
+    for (let k = 3; k < 3 + 4 * this.groups; k++) this.states.start(k, 0, CLOCK_START_M);
+    const codes = new Set<number>();
+    const phases = new Set<number>();
     for (const row of rows)
       for (const band of [0, 1]) {
         const code = this.clock(row, band, false);
-        if (seen.has(code) || Number.isNaN(row.phaseM[band]) || Number.isNaN(row.codeM[band])) continue;
-        seen.add(code);
-        this.x[code] = row.codeM[band];
-        this.x[this.clock(row, band, true)] = row.phaseM[band] - this.x[this.state(keyOf(row.index, band))];
+        if (!codes.has(code) && !Number.isNaN(row.codeM[band])) {
+          codes.add(code);
+          this.states.x[code] = row.codeM[band];
+        }
+        const phase = this.clock(row, band, true);
+        if (!phases.has(phase) && this.arcs.has(keyOf(row.index, band))) {
+          phases.add(phase);
+          this.states.x[phase] = row.phaseM[band] - this.states.x[this.state(keyOf(row.index, band))];
+        }
       }
   }
 
   /** @param everyS seconds that a running arc's code stands for; 0: only new arcs. */
-  private takeCodes(row: Single, fresh: Set<number>, everyS: number): void {
+  private takeCodes(row: Single, fresh: Set<number>, everyS: number, gross: Set<number>): void {
     const { noise } = this;
     for (const band of [0, 1]) {
       const key = keyOf(row.index, band);
-      if (Number.isNaN(row.codeM[band]) || !this.arcs.has(key)) continue;
-      if (!fresh.has(key) && everyS === 0) continue;
-      const times = fresh.has(key) ? 1 : Math.max(1, (2 * noise.multipathTauS) / everyS);
-      const r = 2 * ((noise.codeM / row.sinEl) ** 2 + times * noise.codeMultipathM ** 2);
-      this.update(row, this.clock(row, band, false), -1, row.codeM[band], r);
+      if (Number.isNaN(row.codeM[band]) || gross.has(key)) continue;
+      // a code whose phase is missing runs on by itself
+      const begins = fresh.has(key);
+      if (!begins && everyS === 0) continue;
+      const b = noise.bands[row.group + this.groups * band];
+      const times = begins ? 1 : Math.max(1, (2 * noise.codeTauS) / everyS);
+      const r = at(b.code, row.sinEl) + times * at(b.codePath, row.sinEl);
+      this.observe(row, band, false, -1);
+      const s = this.states.prepare() + r;
+      this.states.apply(this.states.innovation(row.codeM[band]), s);
     }
   }
 
-  private takePhases(row: Single): void {
+  private takePhases(rows: Single[]): void {
     const { noise } = this;
-    for (const band of [0, 1]) {
-      const key = keyOf(row.index, band);
-      if (Number.isNaN(row.phaseM[band]) || !this.arcs.has(key)) continue;
-      const r = 2 * (noise.carrierM / row.sinEl) ** 2;
-      this.update(row, this.clock(row, band, true), this.state(key), row.phaseM[band], r);
-    }
+    for (const row of rows)
+      for (const band of [0, 1]) {
+        const key = keyOf(row.index, band);
+        if (Number.isNaN(row.phaseM[band]) || !this.arcs.has(key)) continue;
+        const r = at(noise.bands[row.group + this.groups * band].phase, row.sinEl);
+        this.observe(row, band, true, this.state(key));
+        const s = this.states.prepare() + r;
+        this.states.apply(this.states.innovation(row.phaseM[band]), s);
+      }
+    if (this.air)
+      for (const row of rows) {
+        const k = this.places.get(delayKey(row.index));
+        if (k === undefined) continue;
+        this.ionosphere.square += (this.states.x[k] ** 2 + this.states.variance(k, k)) / shellMapping(row.sinEl) ** 2;
+        this.ionosphere.count++;
+      }
   }
 
-  /** One scalar update: position, one clock and perhaps one ambiguity. */
-  private update(row: Single, clock: number, ambiguity: number, y: number, r: number): void {
-    const { p, x, size, end, gain } = this;
-    const [u0, u1, u2] = row.unit;
-    let s = r;
-    for (let i = 0; i < end; i++) {
-      // position first, so its columns stand above every other state
-      let v = i <= clock ? p[i * size + clock] : p[clock * size + i];
-      if (i > 2) v -= u0 * p[i] + u1 * p[size + i] + u2 * p[2 * size + i];
-      else v -= u0 * p[i] + u1 * (i < 1 ? p[1] : p[size + i]) + u2 * p[i * size + 2];
-      if (ambiguity >= 0) v += i <= ambiguity ? p[i * size + ambiguity] : p[ambiguity * size + i];
-      gain[i] = v;
-    }
-    let innovation = y + u0 * x[0] + u1 * x[1] + u2 * x[2] - x[clock];
-    s += -u0 * gain[0] - u1 * gain[1] - u2 * gain[2] + gain[clock];
-    if (ambiguity >= 0) {
-      s += gain[ambiguity];
-      innovation -= x[ambiguity];
-    }
-    const inverse = 1 / s;
-    for (let i = 0; i < end; i++) {
-      const k = gain[i] * inverse;
-      x[i] += k * innovation;
-      const at = i * size;
-      for (let j = i; j < end; j++) p[at + j] -= k * gain[j];
-    }
+  /** Sets the row of an observation: position, a clock, perhaps an ambiguity, and the air. */
+  private observe(row: Single, band: number, phase: boolean, ambiguity: number): void {
+    this.states.begin();
+    for (let k = 0; k < 3; k++) this.states.term(k, -row.unit[k]);
+    this.states.term(this.clock(row, band, phase), 1);
+    if (ambiguity >= 0) this.states.term(ambiguity, 1);
+    if (!this.air) return;
+    const delay = (phase ? -1 : 1) * (row.wavelengthM[band] / row.wavelengthM[0]) ** 2;
+    this.states.term(this.state(delayKey(row.index)), delay);
+    this.states.term(this.wetAt + 2, delay * shellMapping(row.sinEl));
+    this.states.term(this.wetAt + 3, delay * row.shellDifference);
+    this.states.term(this.wetAt, row.wet);
+    this.states.term(this.wetAt + 1, row.wetDifference);
   }
 }
+
+const fit = new EpochFit();
+/** What the model of the wet delay may be wrong by at both ends alike, metres. */
+const WET_SD_M = 0.12;
+/** The ionosphere's gradient may be so many times that of most days. */
+const GRADIENTS = 3;
+const delayKey = (index: number) => -1 - index;

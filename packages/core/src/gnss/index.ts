@@ -13,9 +13,11 @@ export { azimuthOf, type Frequencies, type ReceiverCorrections } from './residua
 export * from './kinematic';
 export * from './pointPosition';
 export { FIX_DEFAULTS, type FixSettings } from './integerKeeper';
-export { GNSS_NOISE_DEFAULTS, type GnssNoise } from './floatFilter';
+export { GNSS_NOISE_DEFAULTS, type GnssNoise, type NoiseModel } from './noiseModel';
+export { type Slip, type SlipSign } from './slips';
 export * from './bases';
 export * from './skyRecord';
 export * from './observationQuality';
 export * from './joinObservations';
 export { staticMean, type StaticMean } from './staticMean';
+export { overMarker, underAntenna } from './setUp';

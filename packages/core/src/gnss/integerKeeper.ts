@@ -1,7 +1,8 @@
-import { keyOf } from './fixedPosition';
+import { type AirSd } from './fixedPosition';
 import { type FloatFilter } from './floatFilter';
-import { integerLeastSquares } from './lambda';
-import { type Single } from './single';
+import { integerLeastSquares, partialLeastSquares } from './lambda';
+import { at, type NoiseModel } from './noiseModel';
+import { keyOf, shellMapping, type Single } from './single';
 
 /** Integers by satellite and band, each relative to the datum of its system and band. */
 export type Integers = Map<number, number>;
@@ -18,8 +19,35 @@ export interface FixSettings {
 export const FIX_DEFAULTS: FixSettings = { ratio: 3, successRate: 0.999, minSinEl: Math.sin((12 * Math.PI) / 180) };
 
 const FEWEST = 6;
+const CERTAIN = 0.9999;
+/** Success rate of combinations that are made whole before the rest, and how near they must be, cycles. */
+const SETTLED = 0.9998;
+const NEAR_WHOLE = 0.25;
+const SETTLED_RATIO = 2;
+/** After a wrong beginning combinations are not made whole for this long, seconds, then twice as long. */
+const FIRST_WAIT_S = 120;
+/** A success rate that suffices when the ratio is so many times what is asked for. */
+const ENOUGH_WITH_RATIO = 0.95;
+const RATIO_INSTEAD = 3;
 /** A set that a later search contradicts this often is given up. */
 const MOST_CONFLICTS = 2;
+
+interface Differences {
+  list: Array<{ key: number; ref: number; lambda: number }>;
+  /** Key of the datum by system and band. */
+  datum: Map<number, number>;
+  /** Float values, cycles, and their covariance, row by row. */
+  a: Float64Array;
+  q: Float64Array;
+  /** Variance of the multipath of now by key, metres². */
+  path(key: number): number;
+}
+
+/** A combination of ambiguities that is waiting to be confirmed. */
+interface Pending {
+  terms: Array<{ key: number; factor: number; arc: number }>;
+  value: number;
+}
 
 /**
  * Keeps the integers that searches agreed on. An integer is held only when two searches at different times found the
@@ -30,6 +58,14 @@ export class IntegerKeeper {
   private previous: Integers = new Map();
   private groupOf = new Map<number, number>();
   private conflicts = 0;
+  private pending: Pending[] = [];
+  private copy?: ReadonlyMap<number, number>;
+  private waitS = 0;
+  private settled = false;
+  /** Searches in a row whose float values contradict their own covariance. */
+  doubts = 0;
+  /** Searches in a row that found nothing to trust. */
+  failures = 0;
   /** Of the last search. */
   ratio = Number.NaN;
   successRate = Number.NaN;
@@ -37,28 +73,60 @@ export class IntegerKeeper {
   constructor(
     private readonly groups: number,
     private readonly settings: FixSettings,
-    private readonly multipathM: number,
+    private readonly noise: NoiseModel,
   ) {}
 
+  /** The integers held now, which later searches do not change. */
+  snapshot(): ReadonlyMap<number, number> {
+    return (this.copy ??= new Map(this.held));
+  }
+
   forget(key: number): void {
+    this.copy = undefined;
     this.held.delete(key);
     this.previous.delete(key);
   }
 
+  /** Gives up all integers, when they contradict what the float solution knows. */
+  clear(): void {
+    this.copy = undefined;
+    this.held.clear();
+    this.previous.clear();
+    this.conflicts = 0;
+  }
+
+  /**
+   * Forgets all after integers did not fit, and makes combinations whole later in the pass that begins anew.
+   * @returns false when there was nothing to wait for.
+   */
+  waitLonger(): boolean {
+    if (!this.settled) return false;
+    this.clear();
+    this.pending = [];
+    this.failures = 0;
+    this.settled = false;
+    this.waitS = this.waitS === 0 ? FIRST_WAIT_S : 2 * this.waitS;
+    return true;
+  }
+
   /** Whether every ambiguity that can be searched for is held. */
-  complete(filter: FloatFilter, rows: Single[]): boolean {
+  complete(filter: FloatFilter, rows: Single[], held: ReadonlyMap<number, number> = this.held): boolean {
     for (const row of rows)
       if (row.sinEl >= this.settings.minSinEl)
         for (const band of [0, 1]) {
           const key = keyOf(row.index, band);
-          if (filter.has(key) && !this.held.has(key)) return false;
+          if (filter.has(key) && !held.has(key)) return false;
         }
     return true;
   }
 
-  /** Searches in what the filter knows now. */
-  search(filter: FloatFilter, rows: Single[]): void {
-    const found = this.best(filter, rows);
+  /** Searches in what the filter knows now. @param elapsedS since the pass began. */
+  search(filter: FloatFilter, rows: Single[], air: AirSd, elapsedS: number): void {
+    const found = this.best(filter, rows, air);
+    this.copy = undefined;
+    this.failures = found || this.doubts ? 0 : this.failures + 1;
+    if (filter.knowsAir && elapsedS >= this.waitS && !(found && this.complete(filter, rows, found)))
+      this.settle(filter, rows, air);
     if (!found) return;
     const conflict = this.align(found, this.held);
     if (conflict) {
@@ -78,6 +146,45 @@ export class IntegerKeeper {
     this.previous = found;
   }
 
+  /**
+   * Over long baselines the best known combinations, wide lanes first, are made whole in the filter itself, so that the
+   * others come nearer: those that an earlier search found already and that still are near the same whole number.
+   */
+  private settle(filter: FloatFilter, rows: Single[], air: AirSd): void {
+    const usable = rows.filter((r) => r.sinEl >= this.settings.minSinEl).sort((x, y) => y.sinEl - x.sinEl);
+    const made = this.differences(filter, usable, air);
+    if (!made) return;
+    for (const p of this.pending) {
+      if (p.terms.some((t) => filter.arcOf(t.key) !== t.arc)) continue;
+      const pathM2 = p.terms.reduce((s, t) => s + t.factor ** 2 * made.path(t.key), 0);
+      filter.settle(p.terms, p.value, NEAR_WHOLE, pathM2);
+      this.settled = true;
+    }
+    const whole = made.a.map(Math.round);
+    const found = partialLeastSquares(
+      made.a.map((v, i) => v - whole[i]),
+      made.q,
+      SETTLED,
+    );
+    this.pending = [];
+    if (!found || found.ratio < SETTLED_RATIO) return;
+    for (const { factors, value } of found.combinations) {
+      const terms = new Map<number, number>();
+      let sum = value;
+      made.list.forEach(({ key, ref, lambda }, i) => {
+        if (factors[i] === 0) return;
+        sum += factors[i] * whole[i];
+        // the datum's ambiguity is counted in the wavelength of its own band, which is the same
+        terms.set(key, (terms.get(key) ?? 0) + factors[i] / lambda);
+        terms.set(ref, (terms.get(ref) ?? 0) - factors[i] / lambda);
+      });
+      this.pending.push({
+        value: sum,
+        terms: [...terms].map(([key, factor]) => ({ key, factor, arc: filter.arcOf(key)! })),
+      });
+    }
+  }
+
   /** Moves each group of `found` onto the datum of `reference`. @returns whether they contradict each other. */
   private align(found: Integers, reference: Integers): boolean {
     const shift = new Map<number, number>();
@@ -94,25 +201,50 @@ export class IntegerKeeper {
   }
 
   /** Integers by search, with all satellites or, failing that, without the lowest ones. */
-  private best(filter: FloatFilter, rows: Single[]): Integers | undefined {
+  private best(filter: FloatFilter, rows: Single[], air: AirSd): Integers | undefined {
     const usable = rows.filter((r) => r.sinEl >= this.settings.minSinEl).sort((a, b) => b.sinEl - a.sinEl);
     for (let count = usable.length; count >= 4; count -= count > 10 ? 2 : 1) {
-      const found = this.attempt(filter, usable.slice(0, count));
+      const found = this.attempt(filter, usable.slice(0, count), air);
+      if (count === usable.length) {
+        // rounding would be right for certain, and yet another set fits as well: the float values are not what they say
+        const doubtful = !found && this.successRate > CERTAIN;
+        this.doubts = doubtful ? this.doubts + 1 : 0;
+      }
       if (found) return found;
     }
     return undefined;
   }
 
-  private attempt(filter: FloatFilter, rows: Single[]): Integers | undefined {
+  /**
+   * Whether a set is to be trusted. The success rate is that of rounding one after the other, a lower bound for the
+   * search: where it falls short, a second best set that is far worse makes up for it (a fixed failure rate, Teunissen &
+   * Verhagen 2009, allows a ratio of 2 there; this asks for much more).
+   */
+  private trusted(ratio: number, successRate: number): boolean {
+    const { ratio: least, successRate: enough } = this.settings;
+    if (ratio < least) return false;
+    if (successRate >= enough) return true;
+    return successRate >= ENOUGH_WITH_RATIO && ratio >= RATIO_INSTEAD * least;
+  }
+
+  /** Double differences of the float ambiguities, cycles, each to the highest satellite of its system and band. */
+  private differences(filter: FloatFilter, rows: Single[], air: AirSd): Differences | undefined {
     // rows come highest first: the first of each group is its datum
     const datum = new Map<number, number>();
-    const list: Array<{ key: number; ref: number; lambda: number }> = [];
+    const list: Differences['list'] = [];
+    const own = new Map<number, { pathM2: number; delayM: number }>();
     for (const row of rows)
       for (const band of [0, 1]) {
         const key = keyOf(row.index, band);
         if (!filter.has(key)) continue;
         const group = row.group + this.groups * band;
         this.groupOf.set(key, group);
+        // the filter knows neither the multipath of now nor, over short baselines, the ionosphere
+        const delay = filter.knowsAir ? 0 : (row.wavelengthM[band] / row.wavelengthM[0]) ** 2;
+        own.set(key, {
+          pathM2: at(this.noise.bands[group].phasePath, row.sinEl),
+          delayM: delay * air.restM * shellMapping(row.sinEl),
+        });
         const ref = datum.get(group);
         if (ref === undefined) datum.set(group, key);
         else list.push({ key, ref, lambda: row.wavelengthM[band] });
@@ -121,18 +253,30 @@ export class IntegerKeeper {
     if (n < FEWEST) return undefined;
     const a = new Float64Array(n);
     const q = new Float64Array(n * n);
-    const path = 2 * this.multipathM ** 2;
+    const more = (a: number, b: number) => {
+      if (a >> 1 !== b >> 1) return 0;
+      const [p, r] = [own.get(a)!, own.get(b)!];
+      return p.delayM * r.delayM + (a === b ? p.pathM2 : 0);
+    };
     for (let i = 0; i < n; i++) {
       const [si, ri] = [filter.state(list[i].key), filter.state(list[i].ref)];
       a[i] = (filter.x[si] - filter.x[ri]) / list[i].lambda;
       for (let j = 0; j <= i; j++) {
         const [sj, rj] = [filter.state(list[j].key), filter.state(list[j].ref)];
         let v = filter.variance(si, sj) - filter.variance(si, rj) - filter.variance(ri, sj) + filter.variance(ri, rj);
-        if (ri === rj) v += path;
-        if (i === j) v += path;
+        const [ki, mi, kj, mj] = [list[i].key, list[i].ref, list[j].key, list[j].ref];
+        v += more(ki, kj) - more(ki, mj) - more(mi, kj) + more(mi, mj);
         q[i * n + j] = q[j * n + i] = v / (list[i].lambda * list[j].lambda);
       }
     }
+    return { list, datum, a, q, path: (key) => own.get(key)?.pathM2 ?? 0 };
+  }
+
+  private attempt(filter: FloatFilter, rows: Single[], air: AirSd): Integers | undefined {
+    const made = this.differences(filter, rows, air);
+    if (!made) return undefined;
+    const { list, datum, a, q } = made;
+    const n = list.length;
     // whole cycles are taken off first, so that the search works with small numbers
     const whole = a.map(Math.round);
     const solution = integerLeastSquares(
@@ -141,8 +285,7 @@ export class IntegerKeeper {
     );
     this.ratio = solution?.ratio ?? Number.NaN;
     this.successRate = solution?.successRate ?? Number.NaN;
-    if (!solution || solution.ratio < this.settings.ratio || solution.successRate < this.settings.successRate)
-      return undefined;
+    if (!solution || !this.trusted(solution.ratio, solution.successRate)) return undefined;
     // as far from the float values as their covariance allows, or something is wrong with it
     if (solution.bestNorm > n + 5 * Math.sqrt(2 * n)) return undefined;
     const out: Integers = new Map();

@@ -42,6 +42,56 @@ export function integerLeastSquares(a: Float64Array, q: Float64Array): IntegerSo
   return { best, second, bestNorm, secondNorm, ratio: bestNorm > 0 ? secondNorm / bestNorm : Infinity, successRate };
 }
 
+/** Combinations of ambiguities that are known well enough to be whole numbers, while others are not yet. */
+export interface PartialSolution {
+  /** Factors of the ambiguities in each combination, and the whole number it is. */
+  combinations: Array<{ factors: Float64Array; value: number }>;
+  ratio: number;
+  successRate: number;
+}
+
+/**
+ * Partial ambiguity resolution (Teunissen, Joosten & Tiberius 1999): of the decorrelated combinations as many as can be
+ * fixed together with a success rate; wide lanes come first by themselves.
+ * @returns undefined when not even one can.
+ */
+export function partialLeastSquares(
+  a: Float64Array,
+  q: Float64Array,
+  successRate: number,
+): PartialSolution | undefined {
+  const n = a.length;
+  const l = new Float64Array(n * n);
+  const d = new Float64Array(n);
+  if (n === 0 || !factor(q, n, l, d)) return undefined;
+  const z = new Float64Array(n * n);
+  for (let i = 0; i < n; i++) z[i * n + i] = 1;
+  reduce(l, d, z, n);
+  let from = n;
+  let rate = 1;
+  while (from > 0) {
+    const next = rate * (2 * normal(0.5 / Math.sqrt(d[from - 1])) - 1);
+    if (next < successRate) break;
+    rate = next;
+    from--;
+  }
+  const m = n - from;
+  if (m < 1) return undefined;
+  const [lm, dm, zm] = [new Float64Array(m * m), d.slice(from), new Float64Array(m)];
+  for (let i = 0; i < m; i++) {
+    for (let k = 0; k < n; k++) zm[i] += z[k * n + from + i] * a[k];
+    for (let j = 0; j <= i; j++) lm[i * m + j] = l[(from + i) * n + from + j];
+  }
+  const found = search(lm, dm, zm, m);
+  if (!found) return undefined;
+  const combinations = Array.from({ length: m }, (_, i) => ({
+    factors: Float64Array.from({ length: n }, (_, k) => z[k * n + from + i]),
+    value: found.candidates[0][i],
+  }));
+  const [best, second] = found.norms;
+  return { combinations, ratio: best > 0 ? second / best : Infinity, successRate: rate };
+}
+
 /** Q = Lᵀ·D·L, L unit lower triangular. */
 function factor(q: Float64Array, n: number, l: Float64Array, d: Float64Array): boolean {
   const a = q.slice();

@@ -6,6 +6,8 @@ export interface Sent {
   orbit: Float64Array;
   /** Group delay of the first band against the clock, seconds; 0 where unknown. */
   groupDelayS: number;
+  /** The same for codes of Galileo's E1 and E5b together, where it is known. */
+  groupDelayE5bS?: number;
 }
 
 /** A source of orbits and clocks: broadcast records or precise tables. */

@@ -3,7 +3,7 @@ import { niell, zenithDelaysM } from './atmosphere';
 import { type Orbits } from './orbits';
 import { addObservation, solveNormal } from '../numeric/leastSquares';
 import { bandColumns, systemOf, type BandColumns, type Observations } from './observations';
-import { emptyRange, satelliteRange } from './satelliteRange';
+import { emptyRange, satelliteRange, type SatelliteRange } from './satelliteRange';
 import { BAND_ORDER, LIGHT_MPS, type System } from './signals';
 
 /** Standing of a receiver found from one epoch's codes alone. */
@@ -29,6 +29,8 @@ interface Code {
   firstM: number;
   /** One band alone: the ionosphere is in it, and the group delay. */
   single?: boolean;
+  /** Codes of E1 and E5b together, whose clock is another than that of the record. */
+  ofE5b?: boolean;
 }
 
 const bandsCache = new WeakMap<Observations, Map<System, BandColumns[]>>();
@@ -62,9 +64,16 @@ function codesOf(obs: Observations, epoch: number): Code[] {
     const b = obs.values[row * obs.width + bands[1].code];
     if (!(b > 1e7 && b < 6e7)) continue;
     const g = (bands[0].frequencyHz / bands[1].frequencyHz) ** 2;
-    out.push({ satellite, galileo: system === 'E', rangeM: (g * a - b) / (g - 1), firstM: a });
+    const galileo = system === 'E';
+    out.push({ satellite, galileo, rangeM: (g * a - b) / (g - 1), firstM: a, ofE5b: galileo && bands[1].band === '7' });
   }
   return out;
+}
+
+/** Seconds that a code is later than the record's clock says. */
+function delayOf(code: Code, range: SatelliteRange): number {
+  if (code.single) return range.groupDelayS;
+  return code.ofE5b && range.groupDelayE5bS !== undefined ? range.groupDelayS - range.groupDelayE5bS : 0;
 }
 
 /**
@@ -107,7 +116,7 @@ export function pointPosition(
       }
       row.set([-range.unit[0], -range.unit[1], -range.unit[2], code.galileo ? 0 : 1, code.galileo ? 1 : 0]);
       const clock = code.galileo ? x[4] : x[3];
-      const group = code.single ? LIGHT_MPS * range.groupDelayS : 0;
+      const group = LIGHT_MPS * delayOf(code, range);
       const y = code.rangeM - group - range.rangeM - clock + LIGHT_MPS * range.clockS - delay;
       const w = (sinEl / CODE_SD_M) ** 2;
       addObservation(normal, b, 5, row, y, w);

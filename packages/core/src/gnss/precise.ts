@@ -63,8 +63,9 @@ export class PreciseOrbits implements Orbits {
     const relativity = (-2 * (w[0] * w[3] + w[1] * w[4] + w[2] * w[5])) / (LIGHT_MPS * LIGHT_MPS);
     this.toAntenna(satellite, gps, w, orbit);
     orbit[3] = clock + relativity;
-    const groupDelayS = this.broadcast?.at(satellite, week, bySatelliteS)?.groupDelayS ?? 0;
-    const made: Sent = { week, bySatelliteS, orbit, groupDelayS };
+    const record = this.broadcast?.at(satellite, week, bySatelliteS);
+    const made: Sent = { week, bySatelliteS, orbit, groupDelayS: record?.groupDelayS ?? 0 };
+    made.groupDelayE5bS = record?.groupDelayE5bS;
     this.last.set(satellite, made);
     return made;
   }

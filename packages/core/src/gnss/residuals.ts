@@ -13,13 +13,18 @@ export interface Residual {
   satellite: string;
   system: System;
   sinEl: number;
+  /** To the satellite; what the delay of the air changes with height is in it, so that the range falls along it. */
   unit: [number, number, number];
   wavelengthM: [number, number];
   /** Code and phase less range, satellite clock and troposphere; NaN where missing. */
   codeM: [number, number];
   phaseM: [number, number];
-  /** Changes whenever the receiver may have lost count. */
-  arc: number;
+  /** By band: changes whenever the receiver may have lost count. */
+  arc: [number, number];
+  /** By band: whether the receiver itself says so. */
+  told: [boolean, boolean];
+  /** Whether the two phases moved against each other: one of them has slipped. */
+  apart: boolean;
 }
 
 /** Whether both bands of each system count, or the first alone. */
@@ -36,15 +41,19 @@ export interface ReceiverCorrections {
 }
 
 /**
- * Phases of two bands may change against each other by this between epochs, metres; for low satellites by more, since
- * their noise grows: four and a half deviations of two phases on two bands, of 2 mm over the sine of the elevation each.
+ * Phases of two bands may change against each other by this between epochs, metres, or by so many of a satellite's own
+ * usual changes, which follow it over some twenty epochs.
  */
 const MOST_CHANGE_M = 0.05;
-const MOST_NOISE_M = 0.018;
+const JUMP = 6;
+const FOLLOW = 0.05;
+const USUAL_CHANGE2 = 0.012 ** 2;
 /** Longer without a satellite, and its count begins anew: seconds, or steps of a receiver that records more seldom. */
 export const MOST_GAP_S = 1.6;
 const MOST_GAP_STEPS = 1.6;
 const TIDE_EVERY_S = 60;
+/** Over this climb the change of the delays is taken as even, metres. */
+const CLIMB_M = 20;
 
 /**
  * Turns observations into what is left of them after the geometry, epoch by epoch in time order.
@@ -52,7 +61,7 @@ const TIDE_EVERY_S = 60;
  */
 export class ResidualMaker {
   private readonly bands = new Map<System, Array<BandColumns | undefined>>();
-  private readonly last = new Map<string, { sow: number; difference: number; arc: number }>();
+  private readonly last = new Map<string, Watched>();
   private readonly range = emptyRange();
   private readonly geo = new Float64Array(3);
   private readonly centres = new Map<System, Array<PhaseCentre | undefined>>();
@@ -92,6 +101,9 @@ export class ResidualMaker {
     const axes = ecefToNed(geo[0], geo[1]);
     const up = [-axes[6], -axes[7], -axes[8]];
     const zenith = zenithDelaysM(geo[0], geo[2]);
+    const above = zenithDelaysM(geo[0], geo[2] + CLIMB_M);
+    const dry = (above.dryM - zenith.dryM) / CLIMB_M;
+    const wet = (above.wetM - zenith.wetM) / CLIMB_M;
     for (let row = obs.start[epoch]; row < obs.start[epoch + 1]; row++) {
       const satellite = obs.satellites[obs.satellite[row]];
       const system = systemOf(satellite);
@@ -109,15 +121,17 @@ export class ResidualMaker {
         satellite,
         system,
         sinEl,
-        unit: [range.unit[0], range.unit[1], range.unit[2]],
+        // a higher place has less air above it, too
+        unit: [0, 1, 2].map((k) => range.unit[k] - (dry * map.dry + wet * map.wet) * up[k]) as Residual['unit'],
         wavelengthM: [NaN, NaN],
         codeM: [NaN, NaN],
         phaseM: [NaN, NaN],
-        arc: 0,
+        arc: [0, 0],
+        told: [false, false],
+        apart: false,
       };
       const centres = this.centres.get(system)!;
       const azimuth = centres[0] && this.corrections.pointsNorth ? azimuthOf(axes, range.unit) : NaN;
-      let flagged = false;
       for (let k = 0; k < 2; k++) {
         const b = bands[k];
         if (!b) continue;
@@ -126,9 +140,9 @@ export class ResidualMaker {
         r.wavelengthM[k] = b.wavelengthM;
         r.codeM[k] = obs.values[first + b.code] - all;
         r.phaseM[k] = obs.values[first + b.phase] * b.wavelengthM - all;
-        flagged ||= (obs.lost[first + b.phase] & 1) === 1;
+        r.told[k] = (obs.lost[first + b.phase] & 1) === 1;
       }
-      r.arc = this.watch(satellite, obs.sow[epoch], r.phaseM[0] - r.phaseM[1], flagged, sinEl);
+      this.watch(r, obs.sow[epoch]);
       out.push(r);
     }
     return out;
@@ -144,15 +158,48 @@ export class ResidualMaker {
     return [place[0] + shiftM[0], place[1] + shiftM[1], place[2] + shiftM[2]];
   }
 
-  private watch(satellite: string, sow: number, difference: number, flagged: boolean, sinEl: number): number {
-    const before = this.last.get(satellite);
-    const limit = Math.max(MOST_CHANGE_M, MOST_NOISE_M / sinEl);
-    const broken =
-      !before || flagged || sow - before.sow > this.mostGapS || Math.abs(difference - before.difference) > limit;
-    const arc = (before?.arc ?? 0) + (broken ? 1 : 0);
-    this.last.set(satellite, { sow, difference, arc });
-    return arc;
+  /** Numbers the arcs of both bands, which a pause and the receiver's word end; looks at the difference of the phases. */
+  private watch(r: Residual, sow: number): void {
+    let w = this.last.get(r.satellite);
+    if (!w)
+      this.last.set(
+        r.satellite,
+        (w = { arc: [0, 0], seen: [-Infinity, -Infinity], difference: Number.NaN, both: -Infinity, change2: 0 }),
+      );
+    if (w.change2 === 0) w.change2 = USUAL_CHANGE2 / r.sinEl;
+    const broken = [false, false];
+    for (const k of [0, 1]) {
+      if (Number.isNaN(r.phaseM[k])) continue;
+      broken[k] = r.told[k] || sow - w.seen[k] > this.mostGapS;
+      w.seen[k] = sow;
+    }
+    const difference = r.phaseM[0] - r.phaseM[1];
+    if (!Number.isNaN(difference)) {
+      if (!broken[0] && !broken[1] && sow - w.both <= this.mostGapS) {
+        const change = difference - w.difference;
+        if (Math.abs(change) > Math.max(MOST_CHANGE_M, JUMP * Math.sqrt(w.change2))) r.apart = true;
+        else w.change2 += FOLLOW * (change * change - w.change2);
+      }
+      w.difference = difference;
+      w.both = sow;
+    }
+    for (const k of [0, 1]) {
+      if (broken[k]) w.arc[k]++;
+      r.arc[k] = w.arc[k];
+    }
   }
+}
+
+/** What is remembered of a satellite. */
+interface Watched {
+  arc: [number, number];
+  /** When each band was seen last. */
+  seen: [number, number];
+  /** Difference of the phases when both were seen, and when that was. */
+  difference: number;
+  both: number;
+  /** Mean square of its change between epochs, metres². */
+  change2: number;
 }
 
 /** Time between epochs as most of the first ones have it, seconds. */

@@ -9,6 +9,7 @@ export interface SatelliteRange {
   /** Satellite clock against GPS time, seconds, with relativity. */
   clockS: number;
   groupDelayS: number;
+  groupDelayE5bS?: number;
 }
 
 /**
@@ -46,6 +47,7 @@ export function satelliteRange(
   out.unit[2] = z / range;
   out.clockS = orbit[3];
   out.groupDelayS = sent.groupDelayS;
+  out.groupDelayE5bS = sent.groupDelayE5bS;
   return true;
 }
 

@@ -1,6 +1,5 @@
 import { type Orbits } from './orbits';
 import { type Observations } from './observations';
-import { shellMapping } from './fixedPosition';
 import { pointPosition } from './pointPosition';
 import { type Frequencies, type ReceiverCorrections, type Residual, ResidualMaker } from './residuals';
 import { type System } from './signals';
@@ -18,9 +17,20 @@ export interface Single {
   wavelengthM: [number, number];
   codeM: [number, number];
   phaseM: [number, number];
-  /** Changes whenever rover or base may have lost count. */
-  arc: number;
+  /** Mapping of the wet delay at the rover, and how much it exceeds that at the base. */
+  wet: number;
+  wetDifference: number;
+  /** By band: changes whenever rover or base may have lost count. */
+  arc: [number, number];
+  /** The same as the two receivers have it, before epochs are compared. */
+  rawArc: [number, number];
+  /** By band: whether the rover's receiver says that it lost count. */
+  told: [boolean, boolean];
+  /** Whether the two phases of either receiver moved against each other since the epoch before: one has slipped. */
+  apart: boolean;
 }
+
+export const keyOf = (index: number, band: number) => 2 * index + band;
 
 /** All that the filter needs of an epoch. */
 export interface SingleEpoch {
@@ -104,13 +114,37 @@ export function singleDifferences(
         wavelengthM: r.wavelengthM,
         codeM: [r.codeM[0] - other.codeM[0], r.codeM[1] - other.codeM[1]],
         phaseM: [r.phaseM[0] - other.phaseM[0], r.phaseM[1] - other.phaseM[1]],
-        arc: r.arc * 4096 + other.arc,
+        ...{ wet: wetMapping(r.sinEl), wetDifference: wetMapping(r.sinEl) - wetMapping(other.sinEl) },
+        arc: arcs(r, other),
+        rawArc: arcs(r, other),
+        told: r.told,
+        apart: r.apart || other.apart,
       });
     }
     out.push({ epoch, sow: rover.sow[epoch] - point.clockS, nearM: point.xyzM, codeSdM: point.sdM, rows });
   }
   return out;
 }
+
+/** Arcs of rover and base as one number, and the rover's of it. */
+const ROVER_ARC = 2 ** 20;
+const jointArc = (rover: number, base: number) => rover * ROVER_ARC + base;
+export const roverArcOf = (arc: number) => Math.floor(arc / ROVER_ARC);
+
+const arcs = (r: Residual, other: Residual): [number, number] => [
+  jointArc(r.arc[0], other.arc[0]),
+  jointArc(r.arc[1], other.arc[1]),
+];
+
+/** How often the zenith delay lies on the way (Black & Eisner 1984). */
+export const wetMapping = (sinEl: number) => 1.001 / Math.sqrt(0.002001 + sinEl * sinEl);
+
+/** How often the vertical delay of a thin shell at 350 km lies on the way. */
+export function shellMapping(sinEl: number): number {
+  const cosShell2 = SHELL * SHELL * (1 - sinEl * sinEl);
+  return 1 / Math.sqrt(1 - cosShell2);
+}
+const SHELL = 6371 / (6371 + 350);
 
 /** The base's residual at a time, straight between its epochs; undefined where it has none or lost count. */
 function baseAt(
@@ -126,11 +160,12 @@ function baseAt(
   if (Math.abs(off) < 1e-4) return first;
   const second = rows[b + 1]?.get(satellite);
   const step = base.sow[b + 1] - base.sow[b];
-  if (off < 0 || !second || second.arc !== first.arc || step > MOST_BASE_STEP_S) return undefined;
+  if (off < 0 || !second || step > MOST_BASE_STEP_S) return undefined;
   const u = off / step;
   const between = (p: [number, number], q: [number, number]) =>
     [p[0] + u * (q[0] - p[0]), p[1] + u * (q[1] - p[1])] as [number, number];
-  const phaseM: [number, number] =
-    step > PHASE_BASE_STEP_S ? [Number.NaN, Number.NaN] : between(first.phaseM, second.phaseM);
+  const phaseM = between(first.phaseM, second.phaseM);
+  // a band whose count broke between the two has no phase there
+  for (const k of [0, 1]) if (step > PHASE_BASE_STEP_S || first.arc[k] !== second.arc[k]) phaseM[k] = Number.NaN;
   return { ...first, codeM: between(first.codeM, second.codeM), phaseM };
 }

@@ -1,16 +1,8 @@
 import { ecefToGeodetic, ecefToNed, WGS84 } from '../frames/ellipsoid';
-import { keyOf, phaseVariance } from './fixedPosition';
-import { type Integers } from './integerKeeper';
-import { azimuthOf, MOST_GAP_S } from './residuals';
-import { type Single, type SingleEpoch } from './single';
-
-/** A phase that lost count. */
-export interface Slip {
-  /** Seconds of the rover's week. */
-  sow: number;
-  satellite: string;
-  at: 'rover' | 'base';
-}
+import { phaseVariance, type NoiseModel } from './noiseModel';
+import { azimuthOf } from './residuals';
+import { keyOf, type Single, type SingleEpoch } from './single';
+import { type Slip } from './slips';
 
 /** Where satellites stood at sampled epochs, and what their phases had left over. */
 export interface SkyRecord {
@@ -23,9 +15,10 @@ export interface SkyRecord {
   /** Phase residuals of fixed epochs by epoch, satellite and band, metres; NaN where there are none. */
   residualM: Float32Array;
   slips: Slip[];
+  /** What the session said of its noise. */
+  noise?: NoiseModel;
 }
 
-const ROVER_ARC = 4096;
 const RAD = 180 / Math.PI;
 
 /** Gathers a {@link SkyRecord} while positions are computed. */
@@ -38,7 +31,7 @@ export class SkyRecorder {
   constructor(private readonly most = 600) {}
 
   /** Lays the record out: directions and slips. */
-  begin(epochs: SingleEpoch[]): void {
+  begin(epochs: SingleEpoch[], slips: Slip[], noise: NoiseModel): void {
     for (const e of epochs) for (const r of e.rows) if (!this.index.has(r.satellite)) this.index.set(r.satellite, 0);
     const satellites = [...this.index.keys()].sort();
     satellites.forEach((s, k) => this.index.set(s, k));
@@ -50,7 +43,7 @@ export class SkyRecorder {
       satellites,
       sow: Float64Array.from(chosen, (k) => epochs[k].sow),
       ...{ elevationDeg: empty(cells), azimuthDeg: empty(cells), residualM: empty(2 * cells) },
-      slips: slipsOf(epochs),
+      ...{ slips, noise },
     };
     chosen.forEach((k, row) => {
       this.sampled.set(k, row);
@@ -70,16 +63,14 @@ export class SkyRecorder {
   fixed(
     epoch: number,
     rows: Single[],
-    groups: number,
-    integers: Integers,
+    noise: NoiseModel,
+    integers: ReadonlyMap<number, number>,
     dM: ArrayLike<number>,
-    noiseM: number,
-    multipathM: number,
   ): void {
     const row = this.sampled.get(epoch);
     if (row === undefined || !this.record) return;
     const { residualM, satellites } = this.record;
-    for (const [r, band, v] of phaseResiduals(rows, groups, integers, dM, noiseM, multipathM))
+    for (const [r, band, v] of phaseResiduals(rows, noise, integers, dM))
       residualM[2 * (row * satellites.length + this.index.get(r.satellite)!) + band] = v;
   }
 
@@ -91,11 +82,9 @@ export class SkyRecorder {
 /** Phases less their integers, the position and the clock of their group: metres. */
 export function phaseResiduals(
   rows: Single[],
-  groups: number,
-  integers: Integers,
+  noise: NoiseModel,
+  integers: ReadonlyMap<number, number>,
   dM: ArrayLike<number>,
-  noiseM: number,
-  multipathM: number,
 ): Array<[Single, 0 | 1, number]> {
   const out: Array<[Single, 0 | 1, number]> = [];
   const clocks = new Map<number, [number, number]>();
@@ -105,30 +94,15 @@ export function phaseResiduals(
       if (n === undefined || Number.isNaN(r.phaseM[band])) continue;
       const along = r.unit[0] * dM[0] + r.unit[1] * dM[1] + r.unit[2] * dM[2];
       const v = r.phaseM[band] - n * r.wavelengthM[band] + along;
-      const w = 1 / phaseVariance(r.sinEl, noiseM, multipathM);
-      const clock = r.group + groups * band;
+      const clock = r.group + noise.groups * band;
+      const w = 1 / phaseVariance(noise.bands[clock], r.sinEl);
       const sum = clocks.get(clock) ?? [0, 0];
       clocks.set(clock, [sum[0] + w * v, sum[1] + w]);
       out.push([r, band, v]);
     }
   for (const o of out) {
-    const [sum, weight] = clocks.get(o[0].group + groups * o[1])!;
+    const [sum, weight] = clocks.get(o[0].group + noise.groups * o[1])!;
     o[2] -= sum / weight;
   }
-  return out;
-}
-
-function slipsOf(epochs: SingleEpoch[]): Slip[] {
-  const last = new Map<string, { sow: number; arc: number }>();
-  const out: Slip[] = [];
-  for (const e of epochs)
-    for (const r of e.rows) {
-      const before = last.get(r.satellite);
-      if (before && before.arc !== r.arc && e.sow - before.sow <= MOST_GAP_S) {
-        const atRover = Math.floor(before.arc / ROVER_ARC) !== Math.floor(r.arc / ROVER_ARC);
-        out.push({ sow: e.sow, satellite: r.satellite, at: atRover ? 'rover' : 'base' });
-      }
-      last.set(r.satellite, { sow: e.sow, arc: r.arc });
-    }
   return out;
 }

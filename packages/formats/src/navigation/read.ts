@@ -98,6 +98,7 @@ function record(rows: string[], system: System, modern: boolean, lines: Lines): 
     ...{ i0: of(4, 0), crcM: of(4, 1), omega: of(4, 2), omegaDot: of(4, 3) },
     ...{ iDot: of(5, 0), toeWeek: of(5, 2), health: of(6, 1), groupDelayS: of(6, 2) },
   };
+  if (system === 'E') referGalileo(made, of(5, 1), of(6, 3));
   // some writers give the week modulo 1024: the one nearest the clock's reference is meant
   made.toeWeek += 1024 * Math.round((toc.week - made.toeWeek) / 1024);
   if (!(made.sqrtA > 4000 && made.sqrtA < 8000 && made.e >= 0 && made.e < 0.2))
@@ -107,4 +108,20 @@ function record(rows: string[], system: System, modern: boolean, lines: Lines): 
       'The file is damaged there: copy it again from its origin.',
     );
   return made;
+}
+
+/** Bits of the data source: messages and clocks of the E1–E5a and of the E1–E5b pair (RINEX 3.04, table A8). */
+const F_NAV = 1 << 1;
+const CLOCK_E5A = 1 << 8;
+const CLOCK_E5B = 1 << 9;
+
+/**
+ * Galileo sends two messages whose clocks are of two pairs of signals: that of E1 and E5b is brought to E1 and E5a by
+ * both group delays, so that all records are alike (Galileo OS SIS ICD, 5.1.5).
+ */
+function referGalileo(r: Ephemeris, source: number, delayE5bS: number): void {
+  const ofE5b = (source & CLOCK_E5B) !== 0 || (source !== 0 && (source & (CLOCK_E5A | F_NAV)) === 0);
+  if (ofE5b) r.af0S += r.groupDelayS - delayE5bS;
+  // the message of E5a does not hold the delay of E5b
+  if (ofE5b || delayE5bS !== 0) r.groupDelayE5bS = delayE5bS;
 }

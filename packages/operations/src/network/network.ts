@@ -6,6 +6,8 @@ import {
   GNSS_NOISE_DEFAULTS,
   KINEMATIC_DEFAULTS,
   kinematicPositions,
+  overMarker,
+  underAntenna,
   staticMean,
   type KinematicSettings,
   type Orbits,
@@ -111,7 +113,7 @@ export async function adjustRecordings(r: NetworkRequest, watch?: Watch): Promis
   for (const rec of recordings) {
     checkOrbits(rec.obs, orbits, 0, rec.obs.sow.length, orbitNames);
     checkMotion(rec.obs, orbits, rec.file, 'a receiver at rest');
-    if (!places.has(rec.point)) places.set(rec.point, lowered(roughPlace(rec, orbits), rec.antennaHeightM));
+    if (!places.has(rec.point)) places.set(rec.point, underAntenna(roughPlace(rec, orbits), rec.antennaDeltaM));
   }
   const held = r.held.map((h) => heldPlace(h, recordings));
   for (const h of held) {
@@ -183,12 +185,6 @@ function roughPlace(rec: Recording, orbits: Orbits): Float64Array {
   });
 }
 
-function shifted(place: ArrayLike<number>, upM: number): Float64Array {
-  const geo = ecefToGeodetic(GRS80, place[0], place[1], place[2]);
-  return geodeticToEcef(GRS80, geo[0], geo[1], geo[2] + upM);
-}
-const lowered = (place: ArrayLike<number>, heightM: number) => shifted(place, -heightM);
-
 function heldPlace(h: HeldPoint, recordings: Recording[]): NetworkPoint {
   const name = h.name.toUpperCase();
   const recording = recordings.find((x) => x.point === name);
@@ -241,7 +237,7 @@ function computeVector(
   watch?: Watch,
 ): Omit<ComputedVector, 'session'> {
   const fromM = places.get(a.point)!;
-  const baseM = shifted(fromM, a.antennaHeightM);
+  const baseM = overMarker(fromM, a.antennaDeltaM);
   const week = b.obs.week * 604800;
   let [from, to] = [0, b.obs.sow.length];
   while (from < to && b.obs.sow[from] + week < startGps - 1e-3) from++;
@@ -260,7 +256,7 @@ function computeVector(
       file: b.file,
       remedy: 'Leave one of them out, or lower the elevation mask.',
     });
-  const markM = lowered(mean.xyzM, b.antennaHeightM);
+  const markM = underAntenna(mean.xyzM, b.antennaDeltaM);
   const deltaM = [0, 1, 2].map((k) => markM[k] - fromM[k]);
   return {
     ...{ from: a.point, to: b.point, files: [a.file, b.file], startGps, mean },

@@ -10,8 +10,8 @@ export interface Recording {
   point: string;
   file: string;
   obs: Observations;
-  /** Vertical, marker to antenna reference point, metres. */
-  antennaHeightM: number;
+  /** Marker to antenna reference point: up, east, north, metres. */
+  antennaDeltaM: [number, number, number];
   startGps: number;
   endGps: number;
 }
@@ -41,9 +41,10 @@ export async function readRecordings(
           place: 'header, MARKER NAME',
           remedy: 'Write the name of the mark into its header.',
         });
+      const [up, east, north] = obs.antennaDeltaM;
       const first = obs.week * 604800;
       return {
-        ...{ point, file, obs, antennaHeightM: antennaHeightM ?? obs.antennaDeltaM[0] },
+        ...{ point, file, obs, antennaDeltaM: [antennaHeightM ?? up, east, north] as Recording['antennaDeltaM'] },
         ...{ startGps: first + obs.sow[0], endGps: first + obs.sow[obs.sow.length - 1] },
       };
     }),

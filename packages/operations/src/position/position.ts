@@ -1,9 +1,10 @@
 import { basename } from 'node:path';
-import { type InternationalFrame, DEG, ecefToGeodetic, geodeticToEcef, GRS80 } from '@longheron/core/frames';
+import { type InternationalFrame, DEG, geodeticToEcef, GRS80 } from '@longheron/core/frames';
 import {
   KINEMATIC_DEFAULTS,
   joinObservations,
   kinematicPositions,
+  overMarker,
   pointPosition,
   SkyRecorder,
   type SkyRecord,
@@ -107,7 +108,8 @@ export async function positionRover(request: PositionRequest, watch?: Watch): Pr
   const stated = baseMarker(base, orbits, request.base, baseName, builder);
   const marker = inFrame(stated, request, builder);
   const heightM = request.antennaHeightM ?? base.antennaDeltaM[0];
-  const baseM = raised(marker, heightM);
+  const [, eastM, northM] = base.antennaDeltaM;
+  const baseM = overMarker(marker, [heightM, eastM, northM]);
   const about = pointPosition(rover, (from + to) >> 1, orbits)?.xyzM ?? baseM;
   const corrections = correctionsOf(rover, base, antennas, distance(about, baseM), builder);
   const recorder = new SkyRecorder();
@@ -225,11 +227,6 @@ function span(rover: Observations, request: PositionRequest): [number, number] {
 
 function distance(a: ArrayLike<number>, b: ArrayLike<number>): number {
   return Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
-}
-
-function raised(marker: ArrayLike<number>, heightM: number): Float64Array {
-  const geo = ecefToGeodetic(GRS80, marker[0], marker[1], marker[2]);
-  return geodeticToEcef(GRS80, geo[0], geo[1], geo[2] + heightM);
 }
 
 /** A base position typed as latitude, longitude in degrees and ellipsoidal height. */

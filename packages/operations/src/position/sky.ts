@@ -1,4 +1,4 @@
-import { type SkyRecord } from '@longheron/core/gnss';
+import { type SkyRecord, type SlipSign } from '@longheron/core/gnss';
 import { type Trajectory } from '@longheron/core/trajectory';
 
 /** What a screen needs to show the sky of a computation; times are GPS seconds. */
@@ -10,7 +10,8 @@ export interface SkyView {
   azimuth: Array<Array<number | null>>;
   /** Phase residual, the larger of both bands, millimetres. */
   residualMm: Array<Array<number | null>>;
-  slips: Array<{ time: number; satellite: string; at: 'rover' | 'base' }>;
+  /** Where and how a lost count was noticed, and on which band: 0 the first. */
+  slips: Array<{ time: number; satellite: string; band: number; at: 'rover' | 'base' | 'either'; sign: SlipSign }>;
   /** Stretches of one kind of solution, in order: 1 fixed, 2 float, 3 code, 4 inertial alone. */
   solution: Array<{ from: number; to: number; kind: number }>;
 }
@@ -38,7 +39,7 @@ export function skyOf(record: SkyRecord, trajectory: Trajectory, week: number): 
       const [a, b] = [record.residualM[2 * at], record.residualM[2 * at + 1]];
       return 1000 * (Math.abs(b) > Math.abs(a) || Number.isNaN(a) ? b : a);
     }, 1),
-    slips: record.slips.map((s) => ({ time: gps(s.sow), satellite: s.satellite, at: s.at })),
+    slips: record.slips.map(({ sow, ...slip }) => ({ time: gps(sow), ...slip })),
     solution: stretches(trajectory),
   };
 }

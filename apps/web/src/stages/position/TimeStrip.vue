@@ -4,7 +4,7 @@ import { useElementSize } from '@vueuse/core';
 import { formatGps, type TimeDisplay } from '@longheron/core/time';
 import { PLOT_LEFT, PLOT_RIGHT } from '../../charts/layout';
 import { css, CIVIDIS } from '../../ui/colour';
-import { SOLUTIONS, STRONG_MM, type Sky } from './sky';
+import { slipWords, SOLUTIONS, STRONG_MM, type Sky } from './sky';
 
 /** Against the plots' time: which kind of solution held when, or each satellite's residuals and slips. */
 const props = defineProps<{
@@ -98,7 +98,7 @@ function point(event: PointerEvent): void {
   const slip = props.sky.slips.find((p) => p.satellite === name && Math.abs(p.time - t) < near);
   told.value =
     `${name} ${when.slice(11)}: ${e === null ? 'not seen' : `${e.toFixed(0)}° up, ${v === null ? 'not fixed' : `${v.toFixed(1)} mm`}`}` +
-    (slip ? `, slip at the ${slip.at} ${formatGps(slip.time, props.display, 1).slice(11)}` : '');
+    (slip ? `; ${slipWords(slip)}, ${formatGps(slip.time, props.display, 1).slice(11)}` : '');
 }
 onMounted(draw);
 watch([width, height, () => props.sky, () => props.span.join(), () => props.chosen, () => props.rows], draw, {

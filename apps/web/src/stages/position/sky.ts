@@ -11,8 +11,30 @@ export interface Sky {
   elevation: Array<Array<number | null>>;
   azimuth: Array<Array<number | null>>;
   residualMm: Array<Array<number | null>>;
-  slips: Array<{ time: number; satellite: string; at: 'rover' | 'base' }>;
+  slips: Array<Slip>;
   solution: Array<{ from: number; to: number; kind: number }>;
+}
+
+/** A lost count; band and sign are missing in results of earlier versions. */
+export interface Slip {
+  time: number;
+  satellite: string;
+  band?: number;
+  at: 'rover' | 'base' | 'either';
+  sign?: 'told' | 'two bands' | 'other satellites';
+}
+
+const SIGNS = {
+  told: 'as the receiver says',
+  'two bands': 'seen between the two bands',
+  'other satellites': 'seen against the other satellites',
+};
+
+/** A slip in words. */
+export function slipWords(slip: Slip): string {
+  const where = slip.at === 'either' ? '' : ` at the ${slip.at}`;
+  const band = slip.band === undefined ? '' : ` on the ${slip.band === 0 ? 'first' : 'second'} band`;
+  return `slip${where}${band}${slip.sign ? `, ${SIGNS[slip.sign]}` : ''}`;
 }
 
 /** Colour and words of each kind of solution. */
