@@ -2,6 +2,7 @@ import { ecefToGeodetic, ecefToNed, GRS80 } from '../frames/ellipsoid';
 import { anglesFromRotation, rotationFromAngles } from '../frames/attitude';
 import { multiply3, transpose3, type Matrix3 } from '../numeric/matrix3';
 import { symmetricEigen } from '../numeric/eigen';
+import { median } from '../numeric/statistics';
 import { Problem } from '../shared/problem';
 import { EARTH_RATE_RADPS, gravityEcef } from './gravity';
 import { type InertialData } from './inertialData';
@@ -26,6 +27,15 @@ const ENOUGH_MPS = 40;
 const MOST_S = 600;
 /** Rounds that carry positions from the antenna to the unit with the attitude of the round before. */
 const ROUNDS = 3;
+/** What a span has besides the noise of its positions, m/s. */
+const SPAN_NOISE_MPS = 0.02;
+/** Share of a position's variance that is new from epoch to epoch. */
+const FRESH_SHARE = 0.3;
+/** Spans off by so many of their usual misfits count less, in so many rounds. */
+const GROSS = 3;
+const REWEIGHTINGS = 3;
+/** Fixed positions that are enough to leave the others aside. */
+const ENOUGH_FIXED = 30;
 const DEG = Math.PI / 180;
 
 interface Span {
@@ -34,6 +44,9 @@ interface Span {
   /** The same felt by the unit, body axes as they were at the start. */
   body: [number, number, number];
   horizontal: number;
+  /** Noise that the positions bring into it, m/s, 1 SD; and how much it counts. */
+  noiseMps: number;
+  weight: number;
 }
 
 /**
@@ -58,7 +71,12 @@ export function align(
         code: 'inertial-alignment',
         remedy: 'Choose a span in which positions are fixed for at least half a minute.',
       });
+    for (const s of spans) s.weight = 1 / (SPAN_NOISE_MPS ** 2 + s.noiseMps ** 2);
     c = wahba(spans);
+    for (let again = 0; again < REWEIGHTINGS; again++) {
+      leaveGross(c, spans);
+      c = wahba(spans);
+    }
   }
   return judge(c!, spans, aiding, settings);
 }
@@ -103,10 +121,14 @@ function matchSpans(
   const start = data.sow[first];
   const g = new Float64Array(3);
   // places of the unit as far as they are known, in Earth axes
-  const places: Array<{ sow: number; at: [number, number, number] }> = [];
+  const fixed = aiding.filter(
+    (a) => a.sow >= start && a.sow <= tracks.sow[tracks.sow.length - 1] && a.solution === 'fixed',
+  );
+  const fixedAlone = fixed.length >= ENOUGH_FIXED && fixed[fixed.length - 1].sow - fixed[0].sow > ENOUGH_FIXED;
+  const places: Array<{ sow: number; at: [number, number, number]; variance: number; kind: string }> = [];
   let k = 0;
   for (const a of aiding) {
-    if (a.sow < start || a.solution === 'code') continue;
+    if (a.sow < start || a.solution === 'code' || (fixedAlone && a.solution !== 'fixed')) continue;
     if (a.sow > tracks.sow[tracks.sow.length - 1]) break;
     while (k + 1 < tracks.sow.length && tracks.sow[k + 1] <= a.sow) k++;
     const at: [number, number, number] = [a.xyzM[0], a.xyzM[1], a.xyzM[2]];
@@ -115,20 +137,27 @@ function matchSpans(
       const back = aboutPole(-(a.sow - start), arm);
       for (let i = 0; i < 3; i++) at[i] -= back[i];
     }
-    places.push({ sow: a.sow, at });
+    const variance = (FRESH_SHARE * (a.covariance[0] + a.covariance[4] + a.covariance[8])) / 3;
+    places.push({ sow: a.sow, at, variance, kind: a.solution });
   }
   // velocities over one span, and their changes from one to the next
-  const velocities: Array<{ sow: number; v: [number, number, number]; at: [number, number, number] }> = [];
+  const velocities: Array<{
+    sow: number;
+    v: [number, number, number];
+    at: [number, number, number];
+    variance: number;
+  }> = [];
   let from = 0;
   for (let to = 1; to < places.length; to++) {
     const dt = places[to].sow - places[from].sow;
     if (dt < SPAN_S - 0.01) continue;
     const [p, q] = [places[from], places[to]];
-    if (dt < 1.5 * SPAN_S)
+    if (dt < 1.5 * SPAN_S && p.kind === q.kind)
       velocities.push({
         sow: (p.sow + q.sow) / 2,
         v: [0, 1, 2].map((i) => (q.at[i] - p.at[i]) / dt) as [number, number, number],
         at: [0, 1, 2].map((i) => (q.at[i] + p.at[i]) / 2) as [number, number, number],
+        variance: (p.variance + q.variance) / dt ** 2,
       });
     from = to;
   }
@@ -149,13 +178,15 @@ function matchSpans(
     const size = Math.hypot(g[0], g[1], g[2]);
     const up = (d[0] * g[0] + d[1] * g[1] + d[2] * g[2]) / size;
     const horizontal = Math.sqrt(Math.max(0, d[0] ** 2 + d[1] ** 2 + d[2] ** 2 - up * up));
-    total += horizontal;
+    const noiseMps = Math.sqrt(p.variance + q.variance);
+    // what noise alone would make of a change says nothing of the heading
+    total += Math.max(0, horizontal - 2 * noiseMps);
     const a = felt(tracks, p.sow);
     const b = felt(tracks, q.sow);
     out.push({
       earth: aboutPole((p.sow + q.sow) / 2 - start, u),
       body: [b[0] - a[0], b[1] - a[1], b[2] - a[2]],
-      horizontal,
+      ...{ horizontal: Math.max(0, horizontal - 2 * noiseMps), noiseMps, weight: 1 },
     });
   }
   return out;
@@ -183,7 +214,8 @@ function felt(tracks: Tracks, sow: number): [number, number, number] {
 /** Rotation that carries the body vectors onto those of the Earth with the least squares (Davenport 1968). */
 function wahba(spans: Span[]): Matrix3 {
   const b = new Float64Array(9);
-  for (const s of spans) for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) b[3 * i + j] += s.earth[i] * s.body[j];
+  for (const s of spans)
+    for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) b[3 * i + j] += s.weight * s.earth[i] * s.body[j];
   const trace = b[0] + b[4] + b[8];
   const z = [b[7] - b[5], b[2] - b[6], b[3] - b[1]];
   const k = new Float64Array(16);
@@ -200,15 +232,34 @@ function wahba(spans: Span[]): Matrix3 {
   );
 }
 
+/** How far a span is off with an attitude, m/s. */
+function misfit(c: Matrix3, s: Span): number {
+  const [x, y, z] = turned(c, s.body);
+  return Math.hypot(x - s.earth[0], y - s.earth[1], z - s.earth[2]);
+}
+
+/** Lets spans count less the further they are off: a position that jumps is no acceleration. */
+function leaveGross(c: Matrix3, spans: Span[]): void {
+  const size = spans.map((s) => misfit(c, s) / Math.hypot(SPAN_NOISE_MPS, s.noiseMps));
+  const usual = Math.max(1, median(size));
+  spans.forEach((s, k) => {
+    const base = 1 / (SPAN_NOISE_MPS ** 2 + s.noiseMps ** 2);
+    s.weight = base * Math.min(1, (GROSS * usual) / size[k]) ** 2;
+  });
+}
+
 function judge(c: Matrix3, spans: Span[], aiding: AidingPosition[], settings: InertialSettings): Alignment {
   let sum = 0;
   let lever = 0;
+  const full = spans.reduce((most, s) => Math.max(most, s.weight), 0);
+  let count = 0;
   for (const s of spans) {
-    const [x, y, z] = turned(c, s.body);
-    sum += (x - s.earth[0]) ** 2 + (y - s.earth[1]) ** 2 + (z - s.earth[2]) ** 2;
-    lever += s.horizontal ** 2;
+    const share = s.weight / full;
+    sum += share * misfit(c, s) ** 2;
+    lever += share * s.horizontal ** 2;
+    count += share;
   }
-  const residual = Math.sqrt(sum / (3 * spans.length));
+  const residual = Math.sqrt(sum / (3 * count));
   const [lat, lon] = ecefToGeodetic(GRS80, aiding[0].xyzM[0], aiding[0].xyzM[1], aiding[0].xyzM[2]);
   const seconds = spans.length * SPAN_S;
   const { gyroBiasDegPerHour, gyroWalkDegPerRootHour } = settings.noise;

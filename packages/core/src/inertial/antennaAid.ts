@@ -13,13 +13,19 @@ const LASTING = { fixed: 0.7, float: 0.95, code: 0.95 } as const;
 const SHARED = 2.5;
 /** Squared normalised innovation of three coordinates beyond which a position is not believed (one in 10⁵). */
 const LIMIT = 26;
-/** Positions not believed in a row after which the filter, not they, is taken to be wrong. */
+/** Positions not believed in a row, over so many seconds, after which the filter, not they, is taken to be wrong. */
 const MOST_IN_A_ROW = 12;
+const LONGEST_REFUSAL_S = 15;
+/** Attitude that a filter which was wrong may be off by, besides its velocity and position, radians. */
+const LOST_ATTITUDE_RAD = (2 * Math.PI) / 180;
 
 /** Takes positions of the antenna into the filter, their lasting errors as states of their own. */
 export class AntennaAid {
   private kind = '';
   private refused = 0;
+  private lastUsed = Number.NaN;
+  /** Times of positions from which on the filter was taken to be wrong until then. */
+  readonly turns: number[] = [];
   private readonly h = new Float64Array(3 * N);
   private readonly r = new Float64Array(9);
   private readonly root = new Float64Array(9);
@@ -79,13 +85,27 @@ export class AntennaAid {
     h[2 * N + 1] = -arm[0];
     let update = filter.update(h, y, r, 3, LIMIT);
     const { squared } = update;
-    if (!update.x && ++this.refused > MOST_IN_A_ROW) {
-      for (let k = STATE.velocity; k < STATE.gyroBias; k++)
-        filter.p[k * (N + 1)] += k < STATE.position ? 1 : y[k - STATE.position] ** 2;
+    if (Number.isNaN(this.lastUsed)) this.lastUsed = a.sow;
+    const refusalS = a.sow - this.lastUsed;
+    if (!update.x && ++this.refused > MOST_IN_A_ROW && refusalS > LONGEST_REFUSAL_S) {
+      this.loosen(filter, Math.hypot(...y), refusalS);
+      this.turns.push(a.sow);
       update = filter.update(h, y, r, 3, Infinity);
     }
-    if (update.x) this.refused = 0;
+    if (update.x) {
+      this.refused = 0;
+      this.lastUsed = a.sow;
+    }
     return { x: update.x, innovation: { sow: a.sow, xyzM: y, squared, used: update.x !== undefined } };
+  }
+
+  /** Lets the filter be wrong by what positions show it to be. */
+  private loosen(filter: ErrorFilter, offM: number, seconds: number): void {
+    const variance = (k: number) => {
+      if (k < STATE.velocity) return LOST_ATTITUDE_RAD ** 2;
+      return k < STATE.position ? 1 + (offM / seconds) ** 2 : offM ** 2;
+    };
+    for (let k = 0; k < STATE.gyroBias; k++) filter.p[k * (N + 1)] += variance(k);
   }
 }
 

@@ -33,6 +33,9 @@ export function inertialTrajectory(
     ...{ sdRollRad: column(), sdPitchRad: column(), sdHeadingRad: column() },
     ...{ solution: new Uint8Array(n), satellites: new Uint8Array(n), point: 'imu' },
   } satisfies Trajectory;
+  // a position that was not believed says nothing of its rows
+  const used = new Set(solution.innovations.filter((i) => i.used).map((i) => i.sow));
+  const believed = aiding.filter((a) => used.has(a.sow));
   const deviations = new NodeDeviations(solution);
   const geo = new Float64Array(3);
   let near = 0;
@@ -58,9 +61,10 @@ export function inertialTrajectory(
     t.sdRollRad[k] = Math.sqrt(v[3]);
     t.sdPitchRad[k] = Math.sqrt(v[4]);
     t.sdHeadingRad[k] = Math.sqrt(v[5]);
-    while (near + 1 < aiding.length && Math.abs(aiding[near + 1].sow - sow) <= Math.abs(aiding[near].sow - sow)) near++;
-    const a = aiding[near];
-    const inReach = Math.abs(a.sow - sow) <= NEAR_S;
+    while (near + 1 < believed.length && Math.abs(believed[near + 1].sow - sow) <= Math.abs(believed[near].sow - sow))
+      near++;
+    const a = believed[near];
+    const inReach = a !== undefined && Math.abs(a.sow - sow) <= NEAR_S;
     t.solution[k] = inReach ? SOLUTIONS.indexOf(a.solution) : INERTIAL;
     t.satellites[k] = inReach ? a.satellites : 0;
   }

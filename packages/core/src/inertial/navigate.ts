@@ -8,6 +8,7 @@ import { type InertialData } from './inertialData';
 import { Mechanisation, STATE_WIDTH, turnBack } from './mechanisation';
 import { type AidingPosition, type InertialSettings } from './settings';
 import { smooth } from './smoother';
+import { startVelocity, withoutMinority } from './believed';
 import { type Innovation, type UnitErrors, type InertialSolution } from './solution';
 import { standstills } from './standstill';
 import { noSlip, standing } from './wheels';
@@ -16,6 +17,8 @@ const N = STATES;
 /** Seconds between nodes of the smoother. */
 const NODE_S = 0.1;
 const WHEELS_EVERY_S = 1;
+/** Contradicting spans of positions are settled in so many rounds. */
+const MOST_ROUNDS = 3;
 const DEG = Math.PI / 180;
 const MG = 9.80665e-3;
 /** What a gap in the unit's data hides, besides half the change across it. */
@@ -40,8 +43,16 @@ export function navigate(
   settings: InertialSettings,
   watch?: Watch,
 ): InertialSolution {
-  const run = prepared(data, positions, settings, watch);
+  let believed = positions;
+  let run = prepared(data, believed, settings, watch);
   run.go(part(watch, 0.02, 0.45));
+  for (let round = 0; round < MOST_ROUNDS; round++) {
+    const kept = withoutMinority(believed, run.turns);
+    if (kept.length === believed.length) break;
+    believed = kept;
+    run = prepared(data, believed, settings, watch);
+    run.go(part(watch, 0.02, 0.45));
+  }
   return run.smoothed(part(watch, 0.45, 1));
 }
 
@@ -134,13 +145,13 @@ class ForwardRun {
       const arm = m.c[3 * k] * unit.leverArm[0] + m.c[3 * k + 1] * unit.leverArm[1] + m.c[3 * k + 2] * unit.leverArm[2];
       m.r[k] = a.xyzM[k] - arm;
     }
-    const b = aiding.find((x) => x.sow >= a.sow + 0.9);
-    if (b) for (let k = 0; k < 3; k++) m.v[k] = (b.xyzM[k] - a.xyzM[k]) / (b.sow - a.sow);
+    const begun = startVelocity(aiding);
+    m.v.set(begun.mps);
     const sd = new Float64Array(N);
     const { noise } = settings;
     const up = a.xyzM.map((v) => v / Math.hypot(a.xyzM[0], a.xyzM[1], a.xyzM[2]));
     sd.fill(alignment.levelSdRad, STATE.attitude, STATE.attitude + 3);
-    sd.fill(1, STATE.velocity, STATE.velocity + 3);
+    sd.fill(begun.sdMps, STATE.velocity, STATE.velocity + 3);
     sd.fill(1 + 3 * Math.sqrt(Math.max(a.covariance[0], a.covariance[4], a.covariance[8])), STATE.position, 9);
     sd.fill(Math.hypot(noise.gyroBiasDegPerHour, noise.gyroDriftDegPerHour) * (DEG / 3600), STATE.gyroBias, 12);
     sd.fill(Math.hypot(noise.accelBiasMg, noise.accelDriftMg) * MG, STATE.accelBias, STATE.accelBias + 3);
@@ -151,6 +162,11 @@ class ForwardRun {
     // the heading's part of the attitude lies along the vertical
     for (let i = 0; i < 3; i++)
       for (let j = 0; j < 3; j++) filter.p[i * N + j] += up[i] * up[j] * alignment.headingSdRad ** 2;
+  }
+
+  /** When the filter had to be taken to be wrong. */
+  get turns(): number[] {
+    return this.aid.turns;
   }
 
   go(watch?: Watch): void {

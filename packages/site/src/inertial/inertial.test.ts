@@ -209,3 +209,85 @@ describe('a noisy unit', () => {
     expect(() => navigate(data, later, settings)).toThrow(/do not overlap/);
   });
 });
+
+/** Rows called fixed that are more than ten centimetres and five of their deviations off, and largest error of any row. */
+function wrongRows(t: Trajectory): { wrong: number; fixed: number; worstFixedM: number } {
+  const out = { wrong: 0, fixed: 0, worstFixedM: 0 };
+  for (let i = 0; i < t.sow.length; i++) {
+    if (t.solution![i] !== 1) continue;
+    out.fixed++;
+    const j = Math.round((t.sow[i] - truth.sow[0]) * INERTIAL_RATE_HZ);
+    const p = geodeticToEcef(GRS80, t.latRad[i], t.lonRad[i], t.hEllM[i]);
+    const q = geodeticToEcef(GRS80, truth.latRad[j], truth.lonRad[j], truth.hEllM[j]);
+    const off = Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]);
+    out.worstFixedM = Math.max(out.worstFixedM, off);
+    const sd = Math.hypot(t.sdNM![i], t.sdEM![i], t.sdDM![i]);
+    if (off > 0.1 && off > 5 * sd) out.wrong++;
+  }
+  return out;
+}
+
+/** Positions whose truth is changed between two times of the drive. */
+function spoilt(
+  change: (a: AidingPosition, k: number) => Partial<AidingPosition>,
+  startS: number,
+  endS: number,
+): AidingPosition[] {
+  return antenna(7, 1).map((a, k) => {
+    const t = a.sow - truth.sow[0];
+    return t >= startS && t < endS ? { ...a, ...change(a, k) } : a;
+  });
+}
+const moved = (a: AidingPosition, by: number[]) => a.xyzM.map((v, k) => v + by[k]);
+const variance = (sdM: number) => Float64Array.of(sdM ** 2, 0, 0, 0, sdM ** 2, 0, 0, 0, sdM ** 2);
+const run = (aiding: AidingPosition[]) => {
+  const solution = navigate(noisy, aiding, settings);
+  return wrongRows(inertialTrajectory(solution, noisy, aiding));
+};
+
+describe('positions that are not what they say', () => {
+  it('float at the start, metres off, leave no wrong velocity and no wrong attitude', () => {
+    const aiding = spoilt(
+      (a) => ({ xyzM: moved(a, [2, -1.5, 1]), covariance: variance(1.6), solution: 'float' }),
+      0,
+      20,
+    );
+    const { wrong, fixed, worstFixedM } = run(aiding);
+    expect(wrong).toBe(0);
+    expect(fixed).toBeGreaterThan(0.5 * noisy.sow.length);
+    expect(worstFixedM).toBeLessThan(0.1);
+  });
+  it('a single float before fixed ones is no speed of five metres a second', () => {
+    const aiding = antenna(7, 1);
+    aiding[0] = { ...aiding[0], xyzM: moved(aiding[0], [5, 0, 0]), covariance: variance(3), solution: 'float' };
+    expect(run(aiding).worstFixedM).toBeLessThan(0.1);
+  });
+  it('fixed, but eight metres off for half a minute, are refused, and their rows are called inertial', () => {
+    const { wrong, fixed } = run(spoilt((a) => ({ xyzM: moved(a, [5, 5, -4]) }), 100, 130));
+    expect(wrong).toBe(0);
+    expect(fixed).toBeGreaterThan(0.5 * noisy.sow.length);
+  });
+  it('fixed, but wrong for the first minute, give way to the longer span that contradicts them', () => {
+    const { wrong, fixed } = run(spoilt((a) => ({ xyzM: moved(a, [-3, 2, 2]) }), 0, 60));
+    expect(wrong).toBe(0);
+    expect(fixed).toBeGreaterThan(0.4 * noisy.sow.length);
+  });
+  it('float with jumps of half a metre do not keep the unit from being aligned', () => {
+    const random = new Random(3, 'jumps');
+    const aiding = spoilt(
+      (a) => ({
+        xyzM: moved(
+          a,
+          [0, 1, 2].map(() => 0.5 * random.normal()),
+        ),
+        covariance: variance(0.6),
+        solution: 'float',
+      }),
+      0,
+      40,
+    );
+    const { wrong, worstFixedM } = run(aiding);
+    expect(wrong).toBe(0);
+    expect(worstFixedM).toBeLessThan(0.1);
+  });
+});
