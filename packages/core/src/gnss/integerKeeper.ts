@@ -24,6 +24,8 @@ const CERTAIN = 0.9999;
 const SETTLED = 0.9998;
 const NEAR_WHOLE = 0.25;
 const SETTLED_RATIO = 2;
+/** Seconds after which the same must be found again. */
+const CONFIRMED_AFTER_S = 3;
 /** After a wrong beginning combinations are not made whole for this long, seconds, then twice as long. */
 const FIRST_WAIT_S = 120;
 /** A success rate that suffices when the ratio is so many times what is asked for. */
@@ -59,6 +61,7 @@ export class IntegerKeeper {
   private groupOf = new Map<number, number>();
   private conflicts = 0;
   private pending: Pending[] = [];
+  private pendingSince = -Infinity;
   private copy?: ReadonlyMap<number, number>;
   private waitS = 0;
   private settled = false;
@@ -126,7 +129,7 @@ export class IntegerKeeper {
     this.copy = undefined;
     this.failures = found || this.doubts ? 0 : this.failures + 1;
     if (filter.knowsAir && elapsedS >= this.waitS && !(found && this.complete(filter, rows, found)))
-      this.settle(filter, rows, air);
+      this.settle(filter, rows, air, elapsedS);
     if (!found) return;
     const conflict = this.align(found, this.held);
     if (conflict) {
@@ -150,7 +153,9 @@ export class IntegerKeeper {
    * Over long baselines the best known combinations, wide lanes first, are made whole in the filter itself, so that the
    * others come nearer: those that an earlier search found already and that still are near the same whole number.
    */
-  private settle(filter: FloatFilter, rows: Single[], air: AirSd): void {
+  private settle(filter: FloatFilter, rows: Single[], air: AirSd, elapsedS: number): void {
+    if (this.pending.length && elapsedS - this.pendingSince < CONFIRMED_AFTER_S) return;
+    this.pendingSince = elapsedS;
     const usable = rows.filter((r) => r.sinEl >= this.settings.minSinEl).sort((x, y) => y.sinEl - x.sinEl);
     const made = this.differences(filter, usable, air);
     if (!made) return;

@@ -79,7 +79,9 @@ const FILTER_FLOAT_EVERY_S = 1;
 /** A phase off by this many deviations has slipped. */
 const SLIPPED = 4.5;
 /** Variance of unit weight above which an epoch is not called fixed. */
-const MOST_VARIANCE = 3;
+const MOST_VARIANCE = 2.5;
+/** The same where the air's share is only a guess until all integers are known; above it they do not fit each other. */
+const MOST_VARIANCE_AIR = 3;
 /** An epoch is called fixed only when it is known better than this in space, 1 SD, metres. */
 const MOST_FIXED_SD_M = 0.1;
 /** Integers whose position is off the float one by this (square over variance, three axes) so often are given up. */
@@ -253,13 +255,13 @@ function pass(
       // with every integer known the filter need not hear of each epoch: positions come from the phases alone
       if (keeper.complete(filter, e.rows)) {
         const quick = fixedPosition(e.rows, noise, keeper.held, airs[i]);
-        if (quick && isFixed(quick)) {
+        if (quick && isFixed(quick, session)) {
           out[i] = fixedEpoch(e, quick, keeper);
           keep?.(i, e.rows, quick, keeper.held);
           continue;
         }
       } else if (since < FILTER_FLOAT_EVERY_S - 0.01) {
-        const between = floatBetween(e, airs[i], filter, keeper, noise);
+        const between = floatBetween(e, airs[i], filter, keeper, session);
         if (between) {
           out[i] = between;
           continue;
@@ -285,7 +287,7 @@ function pass(
       filter.forget(fixed.worstKey);
       fixed = fixedPosition(e.rows, noise, keeper.held, airs[i]);
     }
-    unfit = fixed && fixed.variance >= MOST_VARIANCE ? unfit + 1 : 0;
+    unfit = fixed && fixed.variance >= MOST_VARIANCE_AIR ? unfit + 1 : 0;
     if (session.knowsAir && unfit >= MOST_UNFIT && keeper.waitLonger()) {
       // what was made whole too early sits in the filter itself: the pass begins anew, and waits longer with it
       filter = begun();
@@ -294,7 +296,7 @@ function pass(
       k = -1;
       continue;
     }
-    if (fixed && isFixed(fixed)) {
+    if (fixed && isFixed(fixed, session)) {
       contradictions = contradicts(fixed, filter, noise) ? contradictions + 1 : 0;
       if (contradictions < MOST_CONTRADICTIONS) {
         out[i] = fixedEpoch(e, fixed, keeper);
@@ -310,8 +312,10 @@ function pass(
   return out;
 }
 
-const isFixed = (f: FixedPosition) =>
-  f.worst <= SLIPPED && f.variance < MOST_VARIANCE && trace(f.noise) < MOST_FIXED_SD_M ** 2;
+const isFixed = (f: FixedPosition, session: Session) =>
+  f.worst <= SLIPPED &&
+  f.variance < (session.knowsAir ? MOST_VARIANCE_AIR : MOST_VARIANCE) &&
+  trace(f.noise) < MOST_FIXED_SD_M ** 2;
 
 const trace = (c: Float64Array) => c[0] + c[4] + c[8];
 
@@ -348,10 +352,11 @@ function floatBetween(
   air: AirSd,
   filter: FloatFilter,
   keeper: IntegerKeeper,
-  noise: NoiseModel,
+  session: Session,
 ): KinematicEpoch | undefined {
+  const { noise } = session;
   const held = keeper.held.size ? fixedPosition(e.rows, noise, keeper.held, air) : undefined;
-  if (held) return isFixed(held) ? fixedEpoch(e, held, keeper) : undefined;
+  if (held) return isFixed(held, session) ? fixedEpoch(e, held, keeper) : undefined;
   const f = fixedPosition(e.rows, noise, filter.floats(e.rows), air);
   if (!f || f.worst > SLIPPED) return undefined;
   const out = floatEpoch(e, filter, keeper, noise);

@@ -1,6 +1,6 @@
 import { median } from '../numeric/statistics';
 import { deviations, takeOutAir } from './airBetween';
-import { fixedPosition, type AirSd, type AirShare } from './fixedPosition';
+import { fixedPosition, type AirSd, type AirShare, type FixedPosition } from './fixedPosition';
 import { type KinematicEpoch } from './kinematic';
 import { type NoiseModel } from './noiseModel';
 import { type SingleEpoch } from './single';
@@ -12,6 +12,8 @@ const FEWEST = 30;
 const LEAST = 0.35;
 const MOST = 2;
 const HALVINGS = 7;
+/** With more than this left over an epoch is not called fixed. */
+const MOST_VARIANCE = 2.5;
 /** Noise is scaled by what residuals show within this. */
 const SCALE = [0.4, 3];
 
@@ -26,6 +28,7 @@ export function refit(out: KinematicEpoch[], epochs: SingleEpoch[], airs: AirSd[
   const sample = fixed.filter((_, k) => k % Math.ceil(fixed.length / SAMPLES) === 0);
   const solve = (k: number, share: number) =>
     fixedPosition(epochs[k].rows, noise, out[k].integers!, { ...airs[k], restM: share * airs[k].restM });
+  let factors: Float64Array | undefined;
   const variance = (share: number) => {
     const solved = sample.flatMap((k) => {
       const f = solve(k, share);
@@ -35,10 +38,8 @@ export function refit(out: KinematicEpoch[], epochs: SingleEpoch[], airs: AirSd[
     const leaning = solved.map(({ sow, sd, f }) => ({
       ...{ sow, sd, share: f.air, xyzM: f.dM.slice(), covariance: f.covariance.slice() },
     }));
-    const factors = takeOutAir(leaning, noise.phaseTauS);
-    return median(
-      solved.map(({ f, sd }) => (f.variance * f.freedom - (factors ? explained(f.air, sd, factors) : 0)) / f.freedom),
-    );
+    factors = takeOutAir(leaning, noise.phaseTauS);
+    return median(solved.map(({ f, sd }) => unexplained(f, sd, factors)));
   };
   let [low, high] = [Math.log(LEAST), Math.log(MOST)];
   for (let i = 0; i < HALVINGS; i++) {
@@ -57,7 +58,18 @@ export function refit(out: KinematicEpoch[], epochs: SingleEpoch[], airs: AirSd[
     e.noise = f.noise.map((v) => scale * v);
     e.air = f.air;
     e.unitVariance = f.variance;
+    const left = unexplained(f, airs[k], factors);
+    if (left > MOST_VARIANCE) {
+      // perhaps not all of its integers are right
+      e.solution = 'float';
+      e.covariance = e.covariance.map((v) => left ** 2 * v);
+    }
   }
+}
+
+/** Variance of unit weight without what the patterns of the air make of it. */
+function unexplained(f: FixedPosition, sd: AirSd, factors: Float64Array | undefined): number {
+  return f.variance - (factors ? explained(f.air, sd, factors) : 0) / f.freedom;
 }
 
 /** What the patterns of the air take off an epoch's sum of squares. */

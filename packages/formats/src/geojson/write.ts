@@ -3,8 +3,9 @@ import { type Contour } from '@longheron/core/surface';
 import { writeFileWhole } from '../bytes';
 
 /**
- * Writes contours as GeoJSON lines with `height_m` and `index`. Coordinates are easting and northing in the units of
- * the system with the older "crs" member, or longitude and latitude (RFC 7946) with `lonLat`.
+ * Writes contours as GeoJSON lines with `height_m` and `index`. Coordinates are easting, northing and height in the units
+ * of the system with the older "crs" member, or with `lonLat` longitude, latitude and height above the ellipsoid, as
+ * RFC 7946 has it.
  */
 export async function writeContoursGeoJson(
   path: string,
@@ -21,13 +22,14 @@ export async function writeContoursGeoJson(
     await out.write(`{"type":"FeatureCollection",${crs}"features":[\n`);
     for (const [k, c] of contours.entries()) {
       const points: string[] = [];
+      const height = Number((c.heightM / definition.verticalMetresPerUnit).toFixed(4));
       for (let i = 0; i < c.coordinates.length; i += 2) {
         if (lonLat) {
           system.unproject(c.coordinates[i], c.coordinates[i + 1], c.heightM, geo);
-          points.push(`[${(geo[1] / DEG).toFixed(9)},${(geo[0] / DEG).toFixed(9)}]`);
+          points.push(`[${(geo[1] / DEG).toFixed(9)},${(geo[0] / DEG).toFixed(9)},${geo[2].toFixed(3)}]`);
         } else
           points.push(
-            `[${(c.coordinates[i] / definition.metresPerUnit).toFixed(3)},${(c.coordinates[i + 1] / definition.metresPerUnit).toFixed(3)}]`,
+            `[${(c.coordinates[i] / definition.metresPerUnit).toFixed(3)},${(c.coordinates[i + 1] / definition.metresPerUnit).toFixed(3)},${height}]`,
           );
       }
       await out.write(

@@ -100,7 +100,10 @@ export async function readLasHeader(source: ByteSource): Promise<LasHeader> {
   ];
   const scale = triple(131);
   const offset = triple(155);
-  if (![...scale, ...offset].every(Number.isFinite) || scale.some((s) => s <= 0))
+  if (
+    ![...scale, ...offset].every((v) => Number.isFinite(v) && Math.abs(v) < MOST_OFFSET) ||
+    scale.some((s) => s < LEAST_SCALE || s > MOST_SCALE)
+  )
     throw bad(file, 'byte 131', `The scale or offset of the coordinates is not a usable number (${scale.join(', ')}).`);
   const header: LasHeader = {
     version,
@@ -224,6 +227,11 @@ function lastCode(wkt: string): number | undefined {
   const codes = [...wkt.matchAll(/(?:AUTHORITY\s*\[\s*"EPSG"\s*,\s*"?|ID\s*\[\s*"EPSG"\s*,\s*)(\d+)/gi)];
   return codes.length ? Number(codes.at(-1)![1]) : undefined;
 }
+
+/** Steps of coordinates that any survey has, and offsets, in the units of the file. */
+const LEAST_SCALE = 1e-12;
+const MOST_SCALE = 1e3;
+const MOST_OFFSET = 1e12;
 
 /** Decimals that coordinates or values of this scale have as text. */
 export const decimalsOf = (scale: number) => Math.max(0, Math.min(9, Math.ceil(-Math.log10(scale) - 1e-9)));

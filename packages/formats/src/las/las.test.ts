@@ -105,7 +105,8 @@ describe('damaged files', () => {
     await expect(patched((v) => v.setUint32(96, 0xffffff, true))).rejects.toThrow(/begin at byte/);
     await expect(patched((_, b) => (b[104] = 42))).rejects.toThrow(/format 42/);
     await expect(patched((v) => v.setUint16(105, 5, true))).rejects.toThrow(/5 bytes a point/);
-    await expect(patched((v) => v.setFloat64(131, Number.NaN, true))).rejects.toThrow(/scale/);
+    for (const scale of [Number.NaN, 0, 1e300, 1e-300])
+      await expect(patched((v) => v.setFloat64(131, scale, true))).rejects.toThrow(/scale/);
     await expect(patched((v) => v.setUint32(100, 4000, true))).rejects.toThrow(/record/);
     await expect(patched((_, b) => (b[104] = 0x86))).rejects.toMatchObject({ code: 'laz-record' });
     await expect(patched((_, b) => (b[25] = 9))).rejects.toThrow(/version/);

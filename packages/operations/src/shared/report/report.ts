@@ -1,5 +1,6 @@
+import { stat } from 'node:fs/promises';
 import { type Given } from '@longheron/contract/declare';
-import { type Notice } from '@longheron/core/shared';
+import { Problem, type Notice } from '@longheron/core/shared';
 import { hashFile } from '@longheron/formats/bytes';
 
 export const VERSION = '0.1.0';
@@ -34,6 +35,13 @@ export class ReportBuilder {
   ) {}
 
   async input(path: string): Promise<void> {
+    const found = await stat(path).catch(() => undefined);
+    if (found?.isDirectory())
+      throw new Problem('This is a folder; a file is needed.', {
+        code: 'file-kind',
+        file: path,
+        remedy: 'Name the file in it.',
+      });
     this.inputs.push({ path, ...(await hashFile(path)) });
   }
 
