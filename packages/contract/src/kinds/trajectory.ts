@@ -29,6 +29,15 @@ export interface TrajectoryFigures {
   sd_d_m?: number | null;
   baseline_m?: number | null;
   cycle_slips?: number | null;
+  /** What the session says of its noise: one receiver at 45° of elevation, 1 SD; what the ionosphere leaves, vertical. */
+  session_noise?: {
+    code_m: number;
+    code_multipath_m: number;
+    phase_m: number;
+    phase_multipath_m: number;
+    multipath_s: number;
+    ionosphere_m: number;
+  };
   satellites_mean?: number | null;
   separation_rms_m?: number | null;
   separation_max_m?: number | null;

@@ -25,7 +25,7 @@ export function combinePasses(f: KinematicEpoch, r: KinematicEpoch): KinematicEp
       return { ...f, xyzM: mean, separationM };
     }
     // two sets of integers: neither is to be trusted
-    return widened(f, mean, off, separationM);
+    return { ...widened(f, mean, off, separationM), contrary: true };
   }
   if (f.solution === 'code' || r.solution === 'code') {
     if (f.solution !== r.solution) return f.solution === 'code' ? r : f;

@@ -32,6 +32,8 @@ export interface KinematicEpoch {
   successRate: number;
   /** Distance of the forward and the reverse position, metres; NaN where these are not of the same kind. */
   separationM: number;
+  /** Both directions were fixed, but contradict each other: not fixed after all. */
+  contrary?: boolean;
   /** Of a fixed epoch: share of the covariance that noise and multipath make, without the air; metres². */
   noise?: Float64Array;
   /** Of a fixed epoch: what it says of the air left over between rover and base. */

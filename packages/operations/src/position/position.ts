@@ -24,6 +24,7 @@ import { antennaTrajectory, yearOf } from './antennaTrajectory';
 import { baseMarker, inFrame, type BasePosition } from './base';
 import { checkMotion, checkOrbits, checkOverlap } from './checks';
 import { correctionsOf, LONG_BASELINE_M, readCompanions } from './corrections';
+import { noiseFigures, sessionNotices } from './sessionNotices';
 import { withInertial, type InertialRequest, type InertialResult } from './inertial';
 
 export { type BasePosition } from './base';
@@ -172,6 +173,7 @@ export async function positionRover(request: PositionRequest, watch?: Watch): Pr
       effect: 'The rest is good to decimetres at best; each epoch states how good.',
       remedy: 'See where on the map; a longer span or another base may help.',
     });
+  for (const n of sessionNotices(epochs, recorder.result, rover.week)) builder.notice(n);
   const separations = epochs.map((e) => e.separationM).filter(Number.isFinite);
   const report = builder.finish(frame, {
     settings: {
@@ -200,6 +202,7 @@ export async function positionRover(request: PositionRequest, watch?: Watch): Pr
     sd_d_m: rms(trajectory.sdDM!),
     baseline_m: baselineM,
     cycle_slips: recorder.result?.slips.length ?? 0,
+    session_noise: noiseFigures(recorder.result?.noise, baselineM),
     satellites_mean: mean(epochs.map((e) => e.satellites)),
     separation_rms_m: separations.length ? Math.sqrt(mean(separations.map((v) => v * v))) : null,
     separation_max_m: separations.length ? Math.max(...separations) : null,

@@ -94,6 +94,7 @@ function verdict(data: Account, preview: Preview): Node {
 
 function computation(data: Account, f: TrajectoryFigures): Node[] {
   const s = f.settings ?? {};
+  const n = f.session_noise;
   const metres = (v: unknown, digits = 4) => (typeof v === 'number' ? `${v.toFixed(digits)} m` : '-');
   const percent = (v: number | null | undefined) => (typeof v !== 'number' ? '-' : `${(100 * v).toFixed(2)} %`);
   const mm = (v: number | null | undefined) => (typeof v === 'number' ? `${(1000 * v).toFixed(1)} mm` : '-');
@@ -119,6 +120,15 @@ function computation(data: Account, f: TrajectoryFigures): Node[] {
       ['Fixed, float, codes alone', [f.fixed_share, f.float_share, f.code_share].map(percent).join(', ')],
       ['Forward less reverse, RMS and most', `${mm(f.separation_rms_m)}, ${mm(f.separation_max_m)}`],
       ['Cycle slips', String(f.cycle_slips ?? '-')],
+      ...(n
+        ? ([
+            [
+              'Codes at 45° (1 SD, from the session)',
+              `noise ${metres(n.code_m, 2)}, multipath ${metres(n.code_multipath_m, 2)} over ${n.multipath_s.toFixed(0)} s`,
+            ],
+            ['Phases at 45° (1 SD, from the session)', `noise ${mm(n.phase_m)}, multipath ${mm(n.phase_multipath_m)}`],
+          ] as Array<[string, Node]>)
+        : []),
       ...(f.alignment
         ? ([
             ['Alignment', `${f.alignment.by}, ${f.alignment.seconds.toFixed(0)} s`],

@@ -38,8 +38,38 @@ const times = (k: number, v: number | null | undefined) => (v === null || v === 
           <Num :value="times(1000, figures.separation_max_m)" :digits="1" unit="mm" />
         </td>
       </tr>
+      <tr>
+        <td>Cycle slips</td>
+        <td><Num :value="figures.cycle_slips" /></td>
+      </tr>
     </tbody>
   </table>
+  <template v-if="figures.session_noise">
+    <h3 title="One receiver, 1 SD at 45° of elevation, as the session itself shows it">Noise of the session</h3>
+    <table class="facts">
+      <tbody>
+        <tr>
+          <td>Codes: noise, multipath</td>
+          <td>
+            <Num :value="figures.session_noise.code_m" :digits="2" unit="m" />,
+            <Num :value="figures.session_noise.code_multipath_m" :digits="2" unit="m" />
+          </td>
+        </tr>
+        <tr>
+          <td>Phases: noise, multipath</td>
+          <td>
+            <Num :value="times(1000, figures.session_noise.phase_m)" :digits="1" unit="mm" />,
+            <Num :value="times(1000, figures.session_noise.phase_multipath_m)" :digits="1" unit="mm" />
+          </td>
+        </tr>
+        <tr>
+          <td>Multipath lasts about</td>
+          <td><Num :value="figures.session_noise.multipath_s" unit="s" /></td>
+        </tr>
+      </tbody>
+    </table>
+    <p class="soft">One receiver, 1 SD at 45° of elevation.</p>
+  </template>
   <p v-if="figures.rows === undefined" class="soft">
     Of the antenna, without attitude: laser returns need a trajectory with roll, pitch and heading.
   </p>
