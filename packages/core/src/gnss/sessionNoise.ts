@@ -14,6 +14,8 @@ const SOON_S = 1;
 const LATER_S = 15;
 const LAST_S = 60;
 const LEAST_TAU_S = 5;
+/** From a session of this length half of the answer comes, seconds. */
+const TRUSTED_S = 600;
 const MOST_TAU_S = 150;
 const ROUNDS = 4;
 
@@ -52,7 +54,11 @@ export function learnCodeNoise(epochs: SingleEpoch[], noise: NoiseModel): void {
     b.codePath = { even: whole * rest.even, low: whole * rest.low };
     if (grown > 0) taus.push(tauS);
   }
-  if (taus.length) noise.codeTauS = median(taus);
+  if (taus.length === 0) return;
+  // a short session says little of how long multipath lasts
+  const spanS = epochs[epochs.length - 1].sow - epochs[0].sow;
+  const share = spanS / (spanS + TRUSTED_S);
+  noise.codeTauS = Math.exp(share * Math.log(median(taus)) + (1 - share) * Math.log(noise.codeTauS));
 }
 
 /** Time over which multipath fades, seconds, from how much differences over two lags exceed those over a second. */

@@ -75,7 +75,8 @@ describe('a base from stations around it', () => {
     expect(adjustment.points.every((p) => p.checked)).toBe(true);
     // HLM2 was silent for most of the session: that says nothing against the rest
     expect(vectors[1].mean.epochs).toBeLessThan(300);
-    expect(vectors[1].mean.fixedShare).toBeGreaterThan(0.9);
+    // the first half minute of its four is not yet certain
+    expect(vectors[1].mean.fixedShare).toBeGreaterThan(0.8);
     expect(loops).toHaveLength(1);
     expect(report.notices.filter((n) => n.severity !== 'info')).toEqual([]);
   });
