@@ -4,7 +4,7 @@ import { judgeSession, type SessionFigures } from './sessions';
 type Line = (what: string, value: string, target: string, good: boolean) => void;
 
 const SEEDS = 5;
-/** What is called: kinds under an open sky, where nearly all epochs must be fixed. */
+/** Kinds under an open sky, where nearly all epochs must be fixed. */
 const OPEN: SessionKind[] = ['open', 'gps', 'galileo', 'south', 'north', 'older', 'jumps'];
 
 /** Sessions drawn at random all over the world: another one each time, or those of a seed. */

@@ -8,7 +8,7 @@ export default operation({
   title: 'Adjust a network',
   past: 'adjusted',
   stage: 'position',
-  version: 1,
+  version: 2,
   result: 'marks',
   resultName: 'Network',
   roles: {

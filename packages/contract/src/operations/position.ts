@@ -23,7 +23,7 @@ export default operation({
   title: 'Compute the trajectory',
   past: 'computed',
   stage: 'position',
-  version: 3,
+  version: 4,
   result: 'trajectory',
   resultName: 'Trajectory',
   referenceLine: 'none',

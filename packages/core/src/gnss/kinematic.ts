@@ -1,5 +1,5 @@
 import { solveNormal } from '../numeric/leastSquares';
-import { tick, type Watch } from '../shared/progress';
+import { part, tick, type Watch } from '../shared/progress';
 import { type Orbits } from './orbits';
 import { eachResidual, fixedPosition, type AirSd, type AirShare, type FixedPosition } from './fixedPosition';
 import { FloatFilter } from './floatFilter';
@@ -40,8 +40,6 @@ export interface KinematicEpoch {
   air?: AirShare;
   /** Of a fixed epoch: the integers it stands on. */
   integers?: ReadonlyMap<number, number>;
-  /** Of a fixed epoch: squares of its residuals over what they are expected to be. */
-  unitVariance?: number;
 }
 
 export interface KinematicSettings {
@@ -98,13 +96,13 @@ const AIR_FROM_M = 3000;
 /** Epochs of the first look at a session: so many at most, and no closer than this, seconds. */
 const LOOK_EPOCHS = 400;
 const LOOK_EVERY_S = 5;
-/** What the ionosphere is taken to leave at least and at most, metres by metre. */
+/** What the ionosphere is taken to leave at first, and at least and at most after a look, metres by metre. */
 const IONOSPHERE_FIRST = 0.75e-6;
 const IONOSPHERE_RANGE = [0.2e-6, 20e-6];
+/** Looks over long baselines. */
 const LOOKS = 4;
 /** The looks come out low, since other unknowns take up part of it. */
 const LOOKS_LOW = 2;
-const ENOUGH_PHASES = 16;
 
 /**
  * A moving receiver against a base at rest: double differences of code and phase by way of single differences with
@@ -148,7 +146,7 @@ export function kinematicPositions(
   learnCodeNoise(epochs, noise);
   const lengths = epochs.map((e) => Math.hypot(...[0, 1, 2].map((k) => e.nearM[k] - baseM[k])));
   const lengthM = lengths.reduce((most, v) => Math.max(most, v), 0);
-  look(epochs, baseM, noise, settings, lengthM);
+  look(epochs, baseM, noise, settings, lengthM, watch);
   if (lengthM > AIR_FROM_M) noise.ionosphere *= LOOKS_LOW;
   settings.record?.begin(epochs, slips, noise);
   const session: Session = {
@@ -201,6 +199,7 @@ function look(
   noise: NoiseModel,
   settings: KinematicSettings,
   lengthM: number,
+  watch?: Watch,
 ): void {
   const few: SingleEpoch[] = [];
   const spanS = epochs.length ? epochs[epochs.length - 1].sow - epochs[0].sow : 0;
@@ -210,19 +209,25 @@ function look(
   if (knowsAir) noise.ionosphere = IONOSPHERE_FIRST;
   // each look brings the ionosphere nearer to what the session has of it
   for (let round = 0; round < (knowsAir ? LOOKS : 1); round++) {
-    const samples = new PhaseSamples(noise);
-    const keep: Keep = (_, rows, fixed) => {
-      // over long baselines few phases fit anything
-      if (knowsAir && fixed.phases < ENOUGH_PHASES) return;
+    // over long baselines the air would be taken for multipath
+    const samples = knowsAir ? undefined : new PhaseSamples(noise);
+    const keep: Keep = (_, rows) => {
       const byIndex = new Map(rows.map((r) => [r.index, r]));
-      eachResidual((key, leftM, share) => samples.add(byIndex.get(key >> 1)!, (key & 1) as 0 | 1, leftM, share));
+      eachResidual((key, leftM, share) => samples?.add(byIndex.get(key >> 1)!, (key & 1) as 0 | 1, leftM, share));
     };
     const airs = few.map((e) => airBetween(e.nearM, baseM, noise.ionosphere));
-    pass({ epochs: few, airs, noise, settings, knowsAir }, false, keep, undefined, 0, (filter) => {
-      const { square, count } = filter.ionosphere;
-      if (count > 0) noise.ionosphere = within(IONOSPHERE_RANGE, Math.sqrt(square / count) / lengthM);
-    });
-    if (!knowsAir) samples.learn();
+    pass(
+      { epochs: few, airs, noise, settings, knowsAir },
+      false,
+      samples && keep,
+      part(watch, 0.2, 0.3),
+      0,
+      (filter) => {
+        const { square, count } = filter.ionosphere;
+        if (count > 0) noise.ionosphere = within(IONOSPHERE_RANGE, Math.sqrt(square / count) / lengthM);
+      },
+    );
+    samples?.learn();
   }
 }
 
@@ -371,7 +376,6 @@ function fixedEpoch(e: SingleEpoch, fixed: FixedPosition, keeper: IntegerKeeper)
     ...{ sow: e.sow, satellites: e.rows.length, ratio: keeper.ratio, successRate: keeper.successRate },
     xyzM: Float64Array.from(e.nearM, (v, k) => v + fixed.dM[k]),
     ...{ covariance: fixed.covariance, noise: fixed.noise, solution: 'fixed', separationM: Number.NaN, air: fixed.air },
-    unitVariance: fixed.variance,
     integers: keeper.snapshot(),
   };
 }

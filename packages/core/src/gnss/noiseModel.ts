@@ -60,7 +60,7 @@ export function modelOf(noise: GnssNoise, groups: number): NoiseModel {
 }
 
 /** What the ionosphere may leave beyond an even gradient, metres by metre, on most days; over long baselines the session tells. */
-export const IONOSPHERE_BEFORE = 0.5e-6;
+const IONOSPHERE_BEFORE = 0.5e-6;
 
 export const at = (v: Variance, sinEl: number) => v.even + v.low / (sinEl * sinEl);
 

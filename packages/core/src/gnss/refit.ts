@@ -57,7 +57,6 @@ export function refit(out: KinematicEpoch[], epochs: SingleEpoch[], airs: AirSd[
     e.covariance = f.covariance.map((v, i) => v + (scale - 1) * f.noise[i]);
     e.noise = f.noise.map((v) => scale * v);
     e.air = f.air;
-    e.unitVariance = f.variance;
     const left = unexplained(f, airs[k], factors);
     if (left > MOST_VARIANCE) {
       // perhaps not all of its integers are right

@@ -1,10 +1,8 @@
 import { median } from '../numeric/statistics';
 import { at, type NoiseModel, type Variance } from './noiseModel';
-import { elevationVariance } from './slips';
+import { elevationVariance, MEDIAN_SQUARE } from './slips';
 import { keyOf, type Single, type SingleEpoch } from './single';
 
-/** Median of the square of a normal deviate. */
-const MEDIAN_SQUARE = 0.4549;
 /** Fewer values tell nothing. */
 const FEWEST = 400;
 /** Satellites of a band that an epoch needs so that their clock falls out. */
@@ -14,9 +12,9 @@ const SOON_S = 1;
 const LATER_S = 15;
 const LAST_S = 60;
 const LEAST_TAU_S = 5;
+const MOST_TAU_S = 150;
 /** From a session of this length half of the answer comes, seconds. */
 const TRUSTED_S = 600;
-const MOST_TAU_S = 150;
 const ROUNDS = 4;
 
 interface Value {

@@ -144,7 +144,7 @@ function learnPhaseNoise(epochs: SingleEpoch[], noise: NoiseModel, mostGapS: num
 /** Edges of classes of the sine of the elevation. */
 const CLASSES = [0, 0.26, 0.34, 0.45, 0.6, 0.8, 1.01];
 /** Median of the square of a normal deviate. */
-const MEDIAN_SQUARE = 0.4549;
+export const MEDIAN_SQUARE = 0.4549;
 
 /** Even part and part by elevation of a variance, from squares of deviations; robust against single large ones. */
 export function elevationVariance(sinEl: number[], square: number[]): { even: number; low: number } {
