@@ -55,6 +55,38 @@ describe('strays', () => {
     expect(found.subarray(0, wireFrom).reduce((a, b) => a + b, 0)).toBe(0);
     expect(found.subarray(strayFrom).reduce((a, b) => a + b, 0)).toBe(40);
   });
+  it('stay away from the thin rim of a cloud and its upright faces; what lies under either is found', () => {
+    const r = new Random(14);
+    const points: number[][] = [];
+    const grid = (spacing: number, from: number, to: number) => {
+      for (let x = from; x < to; x += spacing)
+        for (let y = 0; y < 40; y += spacing)
+          points.push([x + 0.3 * spacing * r.normal(), y + 0.3 * spacing * r.normal(), 0.1 * x + 0.02 * r.normal()]);
+    };
+    grid(0.25, 0, 20);
+    grid(2.2, 20, 60);
+    // a face of 18 m with a point every two metres or so
+    for (let y = 0; y < 40; y += 2)
+      for (let z = 1; z < 18; z += 2) points.push([-9, y + 0.4 * r.normal(), z + 0.4 * r.normal()]);
+    const strayFrom = points.length;
+    for (const [x, y] of [
+      [8, 8],
+      [30, 10],
+      [40, 25],
+      [45, 12],
+      [52, 30],
+    ])
+      points.push([x, y, 0.1 * x - 5]);
+    for (const [x, y] of [
+      [12, 8],
+      [33, 10],
+      [44, 32],
+    ])
+      points.push([x, y, 0.1 * x + 9]);
+    const found = findStrays(pointSet(points));
+    expect(found.subarray(0, strayFrom).reduce((a, b) => a + b, 0)).toBeLessThanOrEqual(6);
+    expect(found.subarray(strayFrom).reduce((a, b) => a + b, 0)).toBe(8);
+  });
   it('passes an empty cloud', () => {
     expect(findStrays(pointSet([]), STRAY_DEFAULTS)).toHaveLength(0);
   });

@@ -1,6 +1,8 @@
 export * from './cells';
 export * from './ground';
 export * from './cloth';
+export * from './planIndex';
+export { type TellGround } from './noiseOfCells';
 export * from './points';
 export * from './strays';
 export * from './selection';

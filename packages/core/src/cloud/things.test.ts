@@ -59,12 +59,6 @@ describe('what stands on the ground', () => {
       });
       return right / all;
     };
-    const t: Record<string, number> = {};
-    truth.forEach((c, i) => {
-      const k = c + ' ' + cls[i];
-      t[k] = (t[k] ?? 0) + 1;
-    });
-    console.log(JSON.stringify(t));
     for (const c of [LAS_CLASS.building, LAS_CLASS.bridgeDeck]) expect([c, share(c) > 0.9]).toEqual([c, true]);
     expect(share(LAS_CLASS.highVegetation)).toBe(1);
     expect(share(LAS_CLASS.wireConductor)).toBeGreaterThan(0.9);
