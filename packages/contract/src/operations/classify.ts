@@ -12,7 +12,7 @@ export default operation({
   title: 'Find strays and ground',
   past: 'classified',
   stage: 'clean',
-  version: 2,
+  version: 3,
   result: 'point-cloud',
   resultName: 'Classified cloud',
   roles: { cloud: { kind: 'point-cloud', label: 'Cloud', flag: 'in' } },
@@ -26,7 +26,7 @@ export default operation({
       ...{ label: 'How the ground is found', flag: 'method', usual: 'triangles', shown: ground },
       choices: { triangles: 'By triangles', cloth: 'By a cloth' },
       reason:
-        'Triangles between the lowest points are refined step by step as long as the land rises no more steeply than allowed; or a cloth is laid on the cloud from below, stiff enough not to rise into houses.',
+        'Ground spreads from the lowest points as far as the land goes on, and triangles between them are refined step by step; or a cloth is laid on the cloud from below, stiff enough not to rise into houses.',
     }),
     largestObjectM: number({
       ...{ label: 'Largest thing without ground', flag: 'largest-object', unit: 'm', min: 1, max: 500, step: 1 },
@@ -45,9 +45,10 @@ export default operation({
       reason: 'One candidate height a cell. Smaller follows more detail and more grass.',
     }),
     withinM: number({
-      ...{ label: 'Ground within', flag: 'within', unit: 'm', min: 0.01, max: 2, step: 0.01 },
+      ...{ label: 'Ground within', flag: 'within', unit: 'm', min: 0, max: 2, step: 0.01, digits: 2 },
       ...{ usual: GROUND_DEFAULTS.withinM, shown: triangles },
-      reason: 'Points this near the final surface are ground: about three times the noise of the scanner.',
+      reason:
+        'Points this near the final surface are ground. 0: four times the noise of this cloud, 7 to 25 cm; the report says what was taken.',
     }),
     clothCellM: number({
       ...{ label: 'Cell of the cloth', flag: 'cell', unit: 'm', min: 0.1, max: 20, step: 0.1, digits: 2 },
@@ -57,12 +58,13 @@ export default operation({
     stiffness: number({
       ...{ label: 'Stiffness', flag: 'stiffness', unit: '', min: 1, max: 3, whole: true, step: 1 },
       ...{ usual: CLOTH_DEFAULTS.stiffness, shown: cloth },
-      reason: '1 gives way on steep land, 3 stays flat under wide roofs.',
+      reason: '1 gives way on steep land and spans 12 m, 2 spans 20 m, 3 stays flat under roofs of 50 m.',
     }),
     clothWithinM: number({
-      ...{ label: 'Ground within', unit: 'm', min: 0.02, max: 2, step: 0.01, digits: 2 },
+      ...{ label: 'Ground within', unit: 'm', min: 0, max: 2, step: 0.01, digits: 2 },
       ...{ usual: CLOTH_DEFAULTS.clothWithinM, shown: cloth },
-      reason: 'Points this near the cloth at rest are ground.',
+      reason:
+        'Points this near the cloth at rest are ground. 0: five times the noise of this cloud, 10 to 30 cm; the report says what was taken.',
     }),
     neighbours: number({
       ...{ label: 'Neighbours looked at', flag: 'neighbours', unit: '', min: 2, max: 30, whole: true, step: 1 },
@@ -83,7 +85,8 @@ export default operation({
     aloneBeyondM: number({
       ...{ label: 'Alone beyond', flag: 'alone-beyond', unit: 'm', min: 0.5, max: 50, step: 0.5 },
       ...{ usual: STRAY_DEFAULTS.aloneBeyondM, shown: noise },
-      reason: 'With fewer neighbours than asked for within this distance, a point stands alone.',
+      reason:
+        'With fewer neighbours than asked for within this distance, a point stands alone; where the whole cloud is as thin, it stays when it lies on the surface of those around it.',
     }),
     things: flag({
       ...{ label: 'Class what stands on the ground', flag: 'things', usual: true, shown: ground },

@@ -47,35 +47,72 @@ export function sortIntoCells(points: PointSet, cellM: number, skip?: Uint8Array
   return { cellM, minX, minY, columns, rows, start, order };
 }
 
+/** Coordinates in the order of the cells, about the south-west corner and the least height: neighbours lie together. */
+export interface SortedColumns {
+  x: Float32Array;
+  y: Float32Array;
+  z: Float32Array;
+  minZ: number;
+}
+
+export function sortedColumns({ x, y, z }: PointSet, { order, minX, minY }: Cells): SortedColumns {
+  let minZ = Infinity;
+  for (let k = 0; k < order.length; k++) if (z[order[k]] < minZ) minZ = z[order[k]];
+  const out = {
+    ...{ x: new Float32Array(order.length), y: new Float32Array(order.length) },
+    ...{ z: new Float32Array(order.length), minZ },
+  };
+  for (let k = 0; k < order.length; k++) {
+    const i = order[k];
+    out.x[k] = x[i] - minX;
+    out.y[k] = y[i] - minY;
+    out.z[k] = z[i] - minZ;
+  }
+  return out;
+}
+
+/** Heights looked at from below in a cell, beside those that must support the lowest. */
+const FEW = 32;
+
 /**
  * The lowest height in each cell that others support: the lowest z with at least `support` more points within
  * `bandM` above it (fewer are asked for in thin cells), so that a lone low point is passed over.
- * @returns index of a point for each occupied cell, −1 for empty ones.
+ * @returns place in the order of the cells for each occupied cell, −1 for empty ones.
  */
-export function supportedLowest(points: PointSet, cells: Cells, support = 4, bandM = 0.25): Int32Array {
-  const { z } = points;
+export function supportedLowest({ z }: SortedColumns, cells: Cells, support = 4, bandM = 0.25): Int32Array {
   const out = new Int32Array(cells.columns * cells.rows).fill(-1);
-  let heights = new Float64Array(256);
+  let heights = new Float32Array(256);
   for (let c = 0; c < out.length; c++) {
     const from = cells.start[c];
     const n = cells.start[c + 1] - from;
     if (n === 0) continue;
-    if (heights.length < n) heights = new Float64Array(2 * n);
-    for (let i = 0; i < n; i++) heights[i] = z[cells.order[from + i]];
     const need = n >= 10 ? support : n >= 4 ? 1 : 0;
-    const head = Math.min(n, 32 + need);
-    if (n > head) selectInPlace(heights, head - 1, 0, n);
-    const lowest = heights.subarray(0, head).sort();
-    let pick = 0;
-    while (pick + need < head && lowest[pick + need] - lowest[pick] > bandM) pick++;
-    if (pick + need >= head) pick = 0;
-    const value = lowest[pick];
-    for (let i = 0; i < n; i++) {
-      if (z[cells.order[from + i]] === value) {
-        out[c] = cells.order[from + i];
-        break;
-      }
+    let value = Infinity;
+    if (need === 0) {
+      for (let i = from; i < from + n; i++) if (z[i] < value) value = z[i];
+    } else {
+      if (heights.length < n) heights = new Float32Array(2 * n);
+      for (let i = 0; i < n; i++) heights[i] = z[from + i];
+      const head = Math.min(n, FEW + need);
+      if (n > head) selectInPlace(heights, head - 1, 0, n);
+      ascending(heights, head);
+      let pick = 0;
+      while (pick + need < head && heights[pick + need] - heights[pick] > bandM) pick++;
+      value = heights[pick + need >= head ? 0 : pick];
     }
+    let at = from;
+    while (z[at] !== value) at++;
+    out[c] = at;
   }
   return out;
+}
+
+/** Sorts the first few values by insertion. */
+function ascending(values: Float32Array, n: number): void {
+  for (let i = 1; i < n; i++) {
+    const v = values[i];
+    let k = i - 1;
+    for (; k >= 0 && values[k] > v; k--) values[k + 1] = values[k];
+    values[k + 1] = v;
+  }
 }

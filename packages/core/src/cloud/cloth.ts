@@ -1,17 +1,25 @@
-import { tick, type Watch } from '../shared/progress';
-import { sortIntoCells, supportedLowest, type Cells } from './cells';
+import { part, tick, type Watch } from '../shared/progress';
+import { sortedColumns, sortIntoCells, supportedLowest, type Cells, type SortedColumns } from './cells';
+import { atMiddles, carryOn } from './clothHeights';
+import { heightsOf } from './densify';
+import { noiseOfCells, withinOf, type TellGround } from './noiseOfCells';
 import { type PointSet } from './points';
+import { seedGround } from './seed';
+import { spreadGround } from './spread';
 
 export interface ClothSettings {
   /** Edge of a cell of the cloth, metres: finer follows more detail, and lets more low things through. */
   clothCellM: number;
   /** 1 gives way (steep and broken land), 2 in between, 3 stays flat (towns on level land). */
   stiffness: 1 | 2 | 3;
-  /** A point this near the cloth at rest is ground, metres. */
+  /** A point this near the cloth at rest is ground, metres; 0: as the noise of the cloud says. */
   clothWithinM: number;
 }
 
-export const CLOTH_DEFAULTS: ClothSettings = { clothCellM: 0.5, stiffness: 2, clothWithinM: 0.15 };
+export const CLOTH_DEFAULTS: ClothSettings = { clothCellM: 0.5, stiffness: 2, clothWithinM: 0 };
+
+/** Deviations of the noise that are still ground, and the least and most that they are taken for, metres. */
+const WITHIN = { deviations: 5, leastM: 0.1, mostM: 0.3 };
 
 /** Usual settings by kind of land, for both methods, with what they are for. */
 export const TERRAINS: Record<
@@ -39,112 +47,148 @@ export const TERRAINS: Record<
   },
 };
 
-/** Rounds to settle in, after those that the cloth needs to come up. */
-const SETTLING_ROUNDS = 400;
+/** Rounds in which the cloth settles between its pins. */
+const ROUNDS = 100;
 /** No part moves further in a round: what comes up slowly is not carried through a roof, metres. */
 const FASTEST_M = 0.1;
 /** Below this movement of any part in a round the cloth is at rest, metres. */
 const AT_REST_M = 0.004;
-/** What a round adds to a part that falls, metres. */
+/** What a round adds to a part that falls, and what it takes of its speed. */
 const FALL_M = 0.2 * 0.65 ** 4;
-/** Points this far above the lowest of their cell, more on slopes, make the height of the cell, metres. */
-const BAND_M = 0.1;
-const DAMPING = 0.01;
-/** Banks that the cloth bridges are laid on when the ground rises by no more than this between cells, as a slope. */
+const DAMPING = 0.3;
+/** Side of what a cloth of each stiffness spans without touching what lies inside, metres. */
+const SPANS_M = { 1: 12, 2: 20, 3: 50 };
+/** Parts that hang are laid on the points below as far as these rise no more steeply, as a slope. */
 const STEEP = 1;
 
 /**
  * Ground by a cloth that falls onto the cloud turned upside down (Zhang et al. 2016): stiff enough not to sink into
- * houses and trees, soft enough to follow the land. Where it hangs free beside parts that rest, it is laid on the
- * points below as far as these rise no more steeply than 45°.
- * @param skip 1 for points to leave out (strays). @returns 1 for each ground point.
+ * houses and trees, soft enough to follow the land. It is pinned where the land is lowest in a window as wide as the
+ * cloth spans, and settles from the opened land (`seedGround`) in between. Beside parts that rest it is laid on
+ * the points as far as the land goes on from there (`spreadGround`): over the edge of a plateau and down its cliff.
+ * @param skip 1 for points to leave out (strays). @param tell hears of the noise that was found.
+ * @returns 1 for each ground point.
  */
 export function findGroundByCloth(
   points: PointSet,
   settings: ClothSettings = CLOTH_DEFAULTS,
   skip?: Uint8Array,
   watch?: Watch,
+  tell?: TellGround,
 ): Uint8Array {
   const out = new Uint8Array(points.count);
   tick(watch, 0, 'Sorting into cells');
   const cells = sortIntoCells(points, settings.clothCellM, skip);
-  if (cells.order.length < 3) return out;
-  const lowest = lowestHeights(points, cells);
-  const { height, resting } = settle(lowest, cells, settings, watch);
-  layOn(height, resting, lowest, cells);
-  refine(points, height, resting, cells);
+  const { order, columns, rows, cellM } = cells;
+  if (order.length < 3) return out;
+  const sorted = sortedColumns(points, cells);
+  const seen = heightsOf(sorted, supportedLowest(sorted, cells));
+  const land = { columns, rows, cellM, heightM: seen };
+  const resting = new Uint8Array(columns * rows);
+  const noiseM = noiseOfCells(sorted, cells);
+  const withinM = settings.clothWithinM || withinOf(noiseM, WITHIN);
+  tell?.({ noiseM, withinM });
+  const forgiveM = Math.max(0.02, 3 * noiseM);
+  const height = seedGround(land, resting, SPANS_M[settings.stiffness], forgiveM);
+  fillUnseen(height, columns, rows);
+  const spread = { steep: STEEP, forgiveM };
+  spreadGround(land, resting, spread);
+  // over cells without points the cloth stays at the opened land; they say nothing of their neighbours
+  for (let c = 0; c < resting.length; c++)
+    if (Number.isNaN(seen[c])) resting[c] = 1;
+    else if (resting[c]) height[c] = seen[c];
+  const landed = settle({ columns, rows, lowest: seen, height, resting }, settings, part(watch, 0.2, 0.85));
+  for (let c = 0; c < resting.length; c++) if (Number.isNaN(seen[c])) resting[c] = 0;
+  spreadGround(land, resting, spread, landed);
+  for (let c = 0; c < resting.length; c++) if (resting[c]) height[c] = seen[c];
+  atMiddles(sorted, height, resting, cells, withinM);
+  carryOn(height, resting, cells);
   tick(watch, 0.9, 'Judging points');
-  const { columns, rows, cellM, minX, minY } = cells;
-  for (const i of cells.order) {
-    const u = (points.x[i] - minX) / cellM - 0.5;
-    const v = (points.y[i] - minY) / cellM - 0.5;
-    const c = Math.max(0, Math.min(columns - 2, Math.floor(u)));
-    const r = Math.max(0, Math.min(rows - 2, Math.floor(v)));
-    const [c1, r1] = [Math.min(columns - 1, c + 1), Math.min(rows - 1, r + 1)];
-    const [fu, fv] = [u - c, v - r];
-    const at = (row: number, column: number) => height[row * columns + column];
-    const surface = (1 - fv) * ((1 - fu) * at(r, c) + fu * at(r, c1)) + fv * ((1 - fu) * at(r1, c) + fu * at(r1, c1));
-    if (Math.abs(points.z[i] - surface) <= settings.clothWithinM) out[i] = 1;
-  }
+  judge(sorted, height, cells, withinM, out);
   tick(watch, 1);
   return out;
 }
 
-/** The lowest supported height of each cell; empty ones take the lowest of their neighbours, ring by ring. */
-function lowestHeights(points: PointSet, cells: Cells): Float32Array {
-  const index = supportedLowest(points, cells);
-  const h = Float32Array.from(index, (i) => (i < 0 ? Number.NaN : points.z[i]));
-  let empty = [...h.keys()].filter((c) => Number.isNaN(h[c]));
-  const { columns, rows } = cells;
-  while (empty.length) {
-    const found: Array<[number, number]> = [];
-    const left: number[] = [];
-    for (const c of empty) {
-      const x = c % columns;
-      let low = Infinity;
-      if (x > 0 && h[c - 1] < low) low = h[c - 1];
-      if (x + 1 < columns && h[c + 1] < low) low = h[c + 1];
-      if (c >= columns && h[c - columns] < low) low = h[c - columns];
-      if (c + columns < columns * rows && h[c + columns] < low) low = h[c + columns];
-      if (low < Infinity) found.push([c, low]);
-      else left.push(c);
+/** 1 for points this near to the cloth, along its normal. */
+function judge(
+  { x, y, z }: SortedColumns,
+  height: Float32Array,
+  { columns, rows, cellM, order }: Cells,
+  withinM: number,
+  out: Uint8Array,
+): void {
+  for (let k = 0; k < order.length; k++) {
+    const u = x[k] / cellM - 0.5;
+    const v = y[k] / cellM - 0.5;
+    const c = Math.max(0, Math.min(columns - 2, Math.floor(u)));
+    const r = Math.max(0, Math.min(rows - 2, Math.floor(v)));
+    const at = r * columns + c;
+    const right = columns > 1 ? 1 : 0;
+    const up = rows > 1 ? columns : 0;
+    const fu = u - c;
+    const fv = v - r;
+    const sw = height[at];
+    const se = height[at + right];
+    const nw = height[at + up];
+    const ne = height[at + up + right];
+    const south = sw + fu * (se - sw);
+    const north = nw + fu * (ne - nw);
+    const dz = Math.abs(z[k] - south - fv * (north - south));
+    if (dz <= withinM) out[order[k]] = 1;
+    else {
+      const ex = ((1 - fv) * (se - sw) + fv * (ne - nw)) / cellM;
+      const ey = (north - south) / cellM;
+      if (dz * dz <= withinM * withinM * (1 + ex * ex + ey * ey)) out[order[k]] = 1;
     }
-    for (const [c, low] of found) h[c] = low;
-    if (found.length === 0) break;
-    empty = left;
   }
-  return h;
 }
 
-/** Lets the cloth rise from below all points until it is at rest against their lowest heights. */
-function settle(
-  lowest: Float32Array,
-  { columns, rows }: Cells,
-  { stiffness }: ClothSettings,
-  watch?: Watch,
-): { height: Float32Array; resting: Uint8Array } {
-  const n = columns * rows;
-  let floor = Infinity;
-  let top = -Infinity;
-  for (let c = 0; c < n; c++) {
-    if (lowest[c] < floor) floor = lowest[c];
-    if (lowest[c] > top) top = lowest[c];
+/** Where no window held a point, heights go on from the last ones, along rows and then columns. */
+function fillUnseen(height: Float32Array, columns: number, rows: number): void {
+  const carry = (from: number, stride: number, count: number): void => {
+    let last = -Infinity;
+    for (let k = 0, c = from; k < count; k++, c += stride)
+      if (height[c] === -Infinity) height[c] = last;
+      else last = height[c];
+  };
+  for (let r = 0; r < rows; r++) {
+    carry(r * columns, 1, columns);
+    carry((r + 1) * columns - 1, -1, columns);
   }
-  const rounds = SETTLING_ROUNDS + Math.ceil((top - floor) / FASTEST_M);
-  const height = new Float32Array(n).fill(floor - 0.05);
+  for (let c = 0; c < columns; c++) {
+    carry(c, columns, rows);
+    carry((rows - 1) * columns + c, -columns, rows);
+  }
+}
+
+interface Cloth {
+  columns: number;
+  rows: number;
+  lowest: Float32Array;
+  height: Float32Array;
+  /** 1 where it lies on the points. */
+  resting: Uint8Array;
+}
+
+/**
+ * Lets the cloth rise from where it is until it is at rest against the lowest heights, or its rounds are over.
+ * @returns cells that landed.
+ */
+function settle(cloth: Cloth, { stiffness }: ClothSettings, watch?: Watch): number[] {
+  const { columns, rows, lowest, height, resting } = cloth;
   const before = height.slice();
-  const resting = new Uint8Array(n);
+  const on: number[] = [];
   // a stiffer cloth evens out its threads more often in a round: done at once by these shares
   const both = 0.5 * (1 - 0.4 ** stiffness);
   const one = 1 - 0.7 ** stiffness;
-  let free: Int32Array = Int32Array.from({ length: n }, (_, c) => c);
-  let pulling = free;
-  for (let round = 0; round < rounds; round++) {
+  let free = cellsMarked(resting, 0);
+  let pulling = startsOfFreeThreads(resting, columns, rows);
+  for (let round = 0; round < ROUNDS; round++) {
     let most = 0;
     let landed = 0;
     for (const c of free) {
       if (resting[c]) continue;
-      const step = Math.min(FASTEST_M, (height[c] - before[c]) * (1 - DAMPING) + FALL_M);
+      const step = Math.max(-FASTEST_M, Math.min(FASTEST_M, (height[c] - before[c]) * (1 - DAMPING) + FALL_M));
       before[c] = height[c];
       height[c] += step;
     }
@@ -157,19 +201,28 @@ function settle(
       if (height[c] >= lowest[c]) {
         height[c] = lowest[c];
         resting[c] = 1;
+        on.push(c);
       }
       const moved = Math.abs(height[c] - before[c]);
       if (moved > most) most = moved;
     }
     // what rests moves no more: it is left out, and so are the threads between parts that rest
     if (landed > free.length / 8) {
-      free = free.filter((c) => !resting[c]);
+      free = cellsMarked(resting, 0);
       pulling = startsOfFreeThreads(resting, columns, rows);
     }
-    if ((round & 7) === 0) tick(watch, 0.2 + (0.65 * round) / rounds, 'Letting the cloth settle');
+    if ((round & 7) === 0) tick(watch, round / ROUNDS, 'Letting the cloth settle');
     if (round > 10 && most < AT_REST_M) break;
   }
-  return { height, resting };
+  return on;
+}
+
+/** Cells, in order, with this mark. */
+function cellsMarked(marks: Uint8Array, value: number): Int32Array {
+  const out = new Int32Array(marks.length);
+  let count = 0;
+  for (let c = 0; c < marks.length; c++) if (marks[c] === value) out[count++] = c;
+  return out.subarray(0, count);
 }
 
 /** Cells, in order, from which a thread goes out that can still move: itself free, or one that it holds. */
@@ -187,7 +240,7 @@ function startsOfFreeThreads(resting: Uint8Array, columns: number, rows: number)
       if (r > 0 && c > 0) holds[a - columns - 1] = 1;
       if (r > 1) holds[a - 2 * columns] = 1;
     }
-  return Int32Array.from(holds.keys()).filter((a) => holds[a]);
+  return cellsMarked(holds, 1);
 }
 
 /** Each thread pulls its ends towards one height: both where both are free, else the free one. */
@@ -226,57 +279,5 @@ function thread(h: Float32Array, resting: Uint8Array, a: number, b: number, both
   else {
     h[a] += both * d;
     h[b] -= both * d;
-  }
-}
-
-/** Lays free parts on the points where these go on from parts that rest without a step. */
-function layOn(h: Float32Array, resting: Uint8Array, lowest: Float32Array, { columns, rows, cellM }: Cells): void {
-  const queue: number[] = [];
-  for (let c = 0; c < h.length; c++) if (resting[c]) queue.push(c);
-  for (let head = 0; head < queue.length; head++) {
-    const c = queue[head];
-    const x = c % columns;
-    const near = [
-      x > 0 ? c - 1 : -1,
-      x + 1 < columns ? c + 1 : -1,
-      c - columns,
-      c + columns < columns * rows ? c + columns : -1,
-    ];
-    for (const o of near) {
-      if (o < 0 || resting[o] || Math.abs(lowest[o] - lowest[c]) > STEEP * cellM) continue;
-      resting[o] = 1;
-      h[o] = lowest[o];
-      queue.push(o);
-    }
-  }
-}
-
-/** The lowest point of a cell lies below its middle: where the cloth rests, heights become means of what lies on it. */
-function refine(
-  points: PointSet,
-  h: Float32Array,
-  resting: Uint8Array,
-  { columns, rows, cellM, start, order }: Cells,
-): void {
-  const low = h.slice();
-  for (let c = 0; c < h.length; c++) {
-    if (!resting[c] || start[c + 1] === start[c]) continue;
-    const [x, y] = [c % columns, Math.floor(c / columns)];
-    const [w, e] = [x > 0 ? c - 1 : c, x + 1 < columns ? c + 1 : c];
-    const [s, n] = [y > 0 ? c - columns : c, y + 1 < rows ? c + columns : c];
-    const slope = Math.hypot(
-      (low[e] - low[w]) / (Math.max(1, e - w) * cellM),
-      (low[n] - low[s]) / (Math.max(1, (n - s) / columns) * cellM),
-    );
-    const top = low[c] + BAND_M + Math.min(STEEP, slope) * cellM * Math.SQRT2;
-    let sum = 0;
-    let count = 0;
-    for (let k = start[c]; k < start[c + 1]; k++) {
-      const z = points.z[order[k]];
-      if (z > top) continue;
-      sum += z;
-      count++;
-    }
-    if (count) h[c] = sum / count;
   }
 }

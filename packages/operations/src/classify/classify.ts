@@ -10,6 +10,7 @@ import {
   type GroundSettings,
   type PointSet,
   type StraySettings,
+  type TellGround,
   type ThingSettings,
 } from '@longheron/core/cloud';
 import { part, type Watch } from '@longheron/core/shared';
@@ -31,6 +32,8 @@ export interface ClassifiedColumns {
   withheld: Uint8Array;
   strays: number;
   ground: number;
+  /** Noise of the points and how near to the surface ground was looked for, metres; when ground was asked for. */
+  surface?: { noiseM: number; withinM: number };
 }
 
 /**
@@ -58,15 +61,17 @@ export function classifyPoints(
     }
   }
   let groundCount = 0;
+  let surface: ClassifiedColumns['surface'];
   if (settings.ground) {
+    const tell: TellGround = (figures) => (surface = figures);
     const skip = new Uint8Array(set.count);
     for (let i = 0; i < skip.length; i++)
       skip[i] =
         withheld[i] || classification[i] === LAS_CLASS.lowNoise || classification[i] === LAS_CLASS.highNoise ? 1 : 0;
     const watchGround = part(watch, settings.noise ? 0.4 : 0, settings.things ? 0.85 : 1);
     const ground = settings.cloth
-      ? findGroundByCloth(set, settings.cloth, skip, watchGround)
-      : findGround(set, settings.groundSettings ?? GROUND_DEFAULTS, skip, watchGround);
+      ? findGroundByCloth(set, settings.cloth, skip, watchGround, tell)
+      : findGround(set, settings.groundSettings ?? GROUND_DEFAULTS, skip, watchGround, tell);
     for (let i = 0; i < ground.length; i++) {
       if (ground[i]) {
         classification[i] = LAS_CLASS.ground;
@@ -76,7 +81,7 @@ export function classifyPoints(
     }
     if (settings.things) classifyThings(set, classification, skip, settings.things, part(watch, 0.85, 1));
   }
-  return { classification, withheld, strays: strayCount, ground: groundCount };
+  return { classification, withheld, strays: strayCount, ground: groundCount, surface };
 }
 
 /** Squares in which the level of the good points is taken, metres. */

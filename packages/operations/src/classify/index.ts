@@ -25,6 +25,8 @@ export function howOf(s: SettingsOf<(typeof declaration)['settings']>): Classify
   };
 }
 
+const rounded = (metres: number) => Math.round(metres * 1e4) / 1e4;
+
 /** Strays, ground, and what stands on it. */
 export default computation(declaration, async ({ cloud }, settings, _context, out, watch) => {
   const how = howOf(settings);
@@ -41,10 +43,11 @@ export default computation(declaration, async ({ cloud }, settings, _context, ou
       rewriteClasses(loaded.file, path, found.classification, found.withheld, part(watch, 0.8, 0.95, 'Writing')),
     );
     const counts = countsByClass(found.classification);
-    const { strays, ground } = found;
+    const { strays, ground, surface } = found;
     const report = builder.finish(loaded.system?.label ?? null, {
       ...{ points: loaded.set.count, strays, ground, counts_by_class: counts },
       withheld: found.withheld.reduce((a, b) => a + b, 0),
+      ...(surface && { noise_sd_m: rounded(surface.noiseM), ground_within_m: rounded(surface.withinM) }),
     });
     return {
       content: {
@@ -54,7 +57,14 @@ export default computation(declaration, async ({ cloud }, settings, _context, ou
       },
       hash: las.sha256,
       report,
-      log: [`${strays} strays, ${ground} ground points.`],
+      log: [
+        `${strays} strays, ${ground} ground points.`,
+        ...(surface
+          ? [
+              `The points scatter by ${(1000 * surface.noiseM).toFixed(0)} mm (1 SD) where the cloud is smooth; ground is what lies within ${(100 * surface.withinM).toFixed(0)} cm of its surface.`,
+            ]
+          : []),
+      ],
       lines: Object.entries(counts).map(([c, n]) => `class ${c}: ${n} points`),
     };
   } finally {
