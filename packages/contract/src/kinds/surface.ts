@@ -10,6 +10,9 @@ export interface SurfaceFigures {
   triangles: number;
   cells: number;
   empty_cells: number;
+  /** Cells over triangles with long edges, and beyond the outermost points, that were filled; older surfaces lack them. */
+  bridged_cells?: number;
+  cells_beyond_points?: number;
   height_min_m: number | null;
   height_max_m: number | null;
   contours: number;

@@ -1,4 +1,5 @@
 export * from './contours';
+export * from './fillNear';
 export * from './grid';
 export * from './highest';
 export * from './thin';

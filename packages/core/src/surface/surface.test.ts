@@ -1,6 +1,16 @@
 import { describe, expect, it } from 'vitest';
 import { Random } from '../numeric';
-import { contoursOfGrid, emptyGrid, gridFromTin, gridHeightAt, hillShade, makeTin, summariseGrid, TinWalker } from '.';
+import {
+  contoursOfGrid,
+  emptyGrid,
+  fillNear,
+  gridFromTin,
+  gridHeightAt,
+  hillShade,
+  makeTin,
+  summariseGrid,
+  TinWalker,
+} from '.';
 
 const random = new Random(11);
 const n = 4000;
@@ -84,5 +94,53 @@ describe('contours', () => {
     for (let r = 0; r < 10; r++) for (let c = 0; c < 10; c++) plane.heightM[r * 10 + c] = r === 5 ? Number.NaN : c;
     expect(contoursOfGrid(plane, 2).filter((l) => l.heightM === 4)).toHaveLength(2);
     expect(summariseGrid(plane)).toMatchObject({ cells: 100, emptyCells: 10, minM: 0, maxM: 9 });
+  });
+});
+
+describe('holes near points', () => {
+  // a plane seen but for a pond of 12 m across and a corner
+  const seen: Array<[number, number]> = [];
+  for (let e = 0.25; e < 40; e += 0.5)
+    for (let m = 0.25; m < 40; m += 0.5)
+      if (Math.hypot(e - 20, m - 20) > 6 && !(e > 25 && m > 25 && e + m > 68)) seen.push([e, m]);
+  const plane = (e: number, m: number) => 7 + 0.3 * e - 0.2 * m;
+  const px = Float64Array.from(seen, (p) => p[0]);
+  const py = Float64Array.from(seen, (p) => p[1]);
+  const tin = makeTin(
+    px,
+    py,
+    Float64Array.from(seen, (p) => plane(...p)),
+    3,
+  );
+
+  it('are filled as far as they lie from points, on the plane of the land, between points and beyond them', () => {
+    const grid = gridFromTin(tin, 0, 0, 0.5);
+    const empty = summariseGrid(grid).emptyCells;
+    const { bridged, beyond } = fillNear(grid, tin, 0, 0, 3);
+    expect(bridged).toBeGreaterThan(50);
+    expect(beyond).toBeGreaterThan(50);
+    expect(summariseGrid(grid).emptyCells).toBe(empty - bridged - beyond);
+    let farthest = 0;
+    for (let r = 0; r < grid.rows; r++)
+      for (let c = 0; c < grid.columns; c++) {
+        const [e, m] = [grid.westM + (c + 0.5) * 0.5, grid.northM - (r + 0.5) * 0.5];
+        const z = grid.heightM[r * grid.columns + c];
+        const far = Math.min(...seen.map((p) => Math.hypot(p[0] - e, p[1] - m)));
+        if (Number.isNaN(z)) expect(far).toBeGreaterThan(3);
+        else {
+          expect(z).toBeCloseTo(plane(e, m), 4);
+          farthest = Math.max(farthest, far);
+        }
+      }
+    expect(farthest).toBeLessThan(3.6);
+  });
+
+  it('stay where no points are near', () => {
+    const grid = gridFromTin(tin, 0, 0, 0.5);
+    const middle = Math.floor(grid.rows / 2) * grid.columns + Math.floor(grid.columns / 2);
+    fillNear(grid, tin, 0, 0, 1);
+    expect(grid.heightM[middle]).toBeNaN();
+    fillNear(grid, tin, 0, 0, 8);
+    expect(grid.heightM[middle]).toBeCloseTo(plane(20.25, 19.75), 4);
   });
 });

@@ -37,7 +37,7 @@ export function products(
         'Ground points, cell',
         `${s.points}, ${s.cell_m} m; ${surface.layout.columns} x ${surface.layout.rows} cells, ${s.empty_cells} empty`,
       ],
-      ['Holes filled up to', `${s.max_gap_m} m (longest triangle edge); beyond it cells stay empty`],
+      ['Filled as far as', `${s.max_gap_m} m from a ground point; further away cells stay empty${filledWords(s)}`],
       [
         'Heights',
         `from ${((s.height_min_m ?? 0) * factor).toFixed(2)} to ${((s.height_max_m ?? 0) * factor).toFixed(2)} ${symbol}`,
@@ -116,4 +116,10 @@ export function pictures(
     }),
   );
   return out;
+}
+
+/** How many cells do not lie among ground points; nothing for surfaces that were made before these were counted. */
+function filledWords(s: { bridged_cells?: number; cells_beyond_points?: number }): string {
+  if (s.bridged_cells === undefined || s.cells_beyond_points === undefined) return '';
+  return `. Filled across wider gaps: ${s.bridged_cells} cells; beyond the outermost points: ${s.cells_beyond_points} cells`;
 }

@@ -3,6 +3,7 @@ import { LAS_CLASS } from '@longheron/core/cloud';
 import { part, Problem, tick, type Watch } from '@longheron/core/shared';
 import {
   contoursOfGrid,
+  fillNear,
   gridFromTin,
   makeTin,
   summariseGrid,
@@ -17,6 +18,8 @@ export interface Surface {
   grid: HeightGrid;
   contours: Contour[];
   points: number;
+  /** Cells filled over triangles that were left out, and beyond the outermost points. */
+  filled: { bridged: number; beyond: number };
 }
 
 /** Terrain TIN, grid and contours from the points of one class. TIN coordinates are about the cloud's origin. */
@@ -43,13 +46,16 @@ export function surfaceOfCloud(
     z[k] = cloud.set.z[indices[k]] + base;
   }
   tick(watch, 0, 'Triangulating');
-  const tin = makeTin(x, y, z, request.maxGapM ?? 3);
+  const maxGapM = request.maxGapM ?? 3;
+  const tin = makeTin(x, y, z, maxGapM);
   tick(watch, 0.6, 'Making the grid');
-  const grid = gridFromTin(tin, cloud.set.origin[0], cloud.set.origin[1], request.cellM, part(watch, 0.6, 0.8));
+  const [originE, originN] = cloud.set.origin;
+  const grid = gridFromTin(tin, originE, originN, request.cellM, part(watch, 0.6, 0.75));
+  const filled = fillNear(grid, tin, originE, originN, maxGapM, part(watch, 0.75, 0.8, 'Filling holes'));
   const contours = request.contoursM
     ? contoursOfGrid(grid, request.contoursM, part(watch, 0.8, 1, 'Tracing contours'))
     : [];
-  return { tin, grid, contours, points: indices.length };
+  return { tin, grid, contours, points: indices.length, filled };
 }
 
 export function surfaceFigures(surface: Surface): SurfaceFigures {
@@ -61,6 +67,8 @@ export function surfaceFigures(surface: Surface): SurfaceFigures {
     triangles,
     cells: s.cells,
     empty_cells: s.emptyCells,
+    bridged_cells: surface.filled.bridged,
+    cells_beyond_points: surface.filled.beyond,
     height_min_m: Number.isFinite(s.minM) ? s.minM : null,
     height_max_m: Number.isFinite(s.maxM) ? s.maxM : null,
     contours: surface.contours.length,
