@@ -132,7 +132,7 @@ describe('commands from raw files to placed points', () => {
     b.write('first.csv', [...all.slice(0, half), ''].join('\n'));
     b.write('second.csv', [...all.slice(0, head), ...all.slice(half)].join('\n'));
     const r = b.run('join', '--in', 'first.csv,second.csv', '--out', 'joined.csv');
-    expect(r.code).toBe(0);
+    expect([r.code, r.err]).toEqual([0, '']);
     expect(dataRows('joined.csv').length).toBe(dataRows('traj.csv').length);
     expect(b.run('join', '--in', 'first.csv,antenna.csv', '--out', 'x.csv').code).toBe(2);
     expect(b.run('join', '--in', 'first.csv', '--out', 'x.csv').code).toBe(2);
