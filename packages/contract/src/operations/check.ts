@@ -5,7 +5,7 @@ export default operation({
   title: 'Check heights at marks',
   past: 'checked',
   stage: 'prove',
-  version: 2,
+  version: 3,
   result: 'residuals',
   resultName: 'Height residuals',
   needs: ['usedMarks'],

@@ -110,4 +110,17 @@ describe('marks', () => {
     expect(check.residuals[0].residualM).toBeCloseTo(-0.002, 9);
     expect(check.residuals[6].surface.heightM).toBeCloseTo(10, 9);
   });
+  it('are flagged beyond the tolerance where that is asked for finer than 3 cm', () => {
+    const fine = ['K1', 'K2', 'K3', 'K4', 'K5'].map((name, k) =>
+      mark(name, 'check', [10.001, 9.999, 10, 10.001, 10.02][k], { sdHM: 0.002 }),
+    );
+    const flagged = (toleranceM?: number) =>
+      checkMarks(fine, () => flat, 0.002, toleranceM)
+        .residuals.filter((r) => r.flagged)
+        .map((r) => r.mark.name);
+    expect(flagged(0.01)).toEqual(['K5']);
+    expect(flagged()).toEqual([]);
+    // a coarse tolerance does not hide what is far out
+    expect(checkMarks([...fine, mark('K6', 'check', 10.2)], () => flat, 0.002, 0.5).residuals[5].flagged).toBe(true);
+  });
 });

@@ -57,18 +57,25 @@ export interface MarkCheck {
   markSdM: number;
 }
 
+/** Deviations beyond which a mark is flagged, and the distance that always matters, metres. */
+export const FLAGGED_T = 3.5;
+export const FLAGGED_BEYOND_M = 0.03;
+
 /**
  * Height residuals at marks, statistics over check marks only, and the outlier test on every mark:
  * t = |r − m| / s, with m the median of the check marks of its cover and s the larger of 1.4826·MAD of those and
- * the expected SD; flagged when t > 3.5 and |r − m| > 3 cm. Nothing is dropped.
+ * the expected SD; flagged when t > 3.5 and |r − m| is more than the tolerance, 3 cm at most. Nothing is dropped.
  * @param neighbourhoodOf ground points within 4 m of a mark.
  * @param trajectorySdM expected SD of the cloud's height at marks.
+ * @param toleranceM what the work is asked for; an outlier smaller than that is none that matters.
  */
 export function checkMarks(
   marks: Mark[],
   neighbourhoodOf: (mark: Mark) => Neighbourhood,
   trajectorySdM: number,
+  toleranceM = FLAGGED_BEYOND_M,
 ): MarkCheck {
+  const matters = Math.min(toleranceM, FLAGGED_BEYOND_M);
   const residuals = marks.map((mark): MarkResidual => {
     const surface = surfaceHeightAtMark(neighbourhoodOf(mark));
     const found = surface.method !== 'none';
@@ -101,7 +108,7 @@ export function checkMarks(
     const mad = 1.4826 * median(peers.map((p) => Math.abs(p - m)));
     const distance = Math.abs(r.residualM - m);
     r.testT = distance / Math.max(mad, r.expectedSdM, 1e-6);
-    r.flagged = r.testT > 3.5 && distance > 0.03;
+    r.flagged = r.testT > FLAGGED_T && distance > matters;
     if (r.flagged)
       r.reason = `${(100 * distance).toFixed(1)} cm from the median of ${peers.length} check marks, ${r.testT.toFixed(1)} times the expected SD`;
   }

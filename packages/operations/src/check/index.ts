@@ -25,7 +25,7 @@ export default computation(
       const marks = lists.flatMap((l) => l.marks).map((m) => ({ ...m, usedFor: context.usedMarks[m.name] }));
       const indices = pointsThatCount(builder, loaded, settings.class);
       const near = neighbourhoods(loaded.set, indices, marks);
-      const found = checkMarks(marks, (m) => near.get(m)!, await statedHeightSdM(loaded.file));
+      const found = checkMarks(marks, (m) => near.get(m)!, await statedHeightSdM(loaded.file), toleranceM);
       builder.notices.push(...checkNotices(found));
       const { statistics } = found;
       const within = statistics.count && toleranceM !== undefined ? statistics.rmseM <= toleranceM : null;

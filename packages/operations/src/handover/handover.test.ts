@@ -54,6 +54,14 @@ describe('a trajectory for somebody else', () => {
     expect(content).toMatchObject({ rows: 21, plan: 'grid', kindOfHeight: 'ellipsoidal', undulationM: 0 });
   });
 
+  it('has ellipsoidal heights in a system that names no others', async () => {
+    const { text } = await files.run('handover', { trajectory: [path] }, {}, { crs: 'EPSG:25832' });
+    const written = await text('trajectory');
+    expect(written).toMatch(/^# heights: above the ellipsoid$/m);
+    const [header, ...rows] = cellsOf(written);
+    expect([header[4], rows[3][4]]).toEqual(['h_ell_m', '103.0000']);
+  });
+
   it('has latitude and longitude, fewer rows, and heights above a grid', async () => {
     const geoid = await files.put('g.gtx', gtx(40.25));
     const { text } = await files.run(
@@ -75,7 +83,6 @@ describe('a trajectory for somebody else', () => {
   it('is refused where its heights cannot be had', async () => {
     const run = (settings: object, crs: string) =>
       files.run('handover', { trajectory: [path] }, { ...settings }, { crs });
-    await expect(run({ heights: 'project' }, 'EPSG:25832')).rejects.toMatchObject({ code: 'handover-heights' });
     await expect(run({ heights: 'geoid' }, 'EPSG:25832')).rejects.toMatchObject({ code: 'handover-geoid' });
     await expect(run({ rateHz: 0 }, 'EPSG:25832')).rejects.toThrow(/rateHz/);
   });

@@ -43,12 +43,12 @@ export async function handOver(
   const columns = [
     ...['gps_week', 'gps_sow'],
     ...(grid ? ['easting_m', 'northing_m'] : ['lat_deg', 'lon_deg']),
-    r.heights === 'ellipsoidal' ? 'h_ell_m' : 'height_m',
+    geoid === ELLIPSOIDAL ? 'h_ell_m' : 'height_m',
     ...['roll_deg', 'pitch_deg', 'heading_deg', 'sd_n_m', 'sd_e_m', 'sd_d_m', 'solution'],
   ];
   const head = [
     `# crs: ${grid ? system.label.replace(/\+.*/, '') : (t.crs ?? 'not stated')}`,
-    `# heights: ${r.heights === 'ellipsoidal' ? 'above the ellipsoid' : geoid.statement}`,
+    `# heights: ${geoid === ELLIPSOIDAL ? 'above the ellipsoid' : geoid.statement}`,
     ...(t.epoch === undefined ? [] : [`# epoch: ${t.epoch}`]),
     `# point: ${t.point ?? 'imu'}`,
     ...(t.source ? [`# source: ${t.source}`] : []),
@@ -80,7 +80,7 @@ export async function handOver(
     }
     await out.write(text);
   });
-  const heights = r.heights === 'ellipsoidal' ? 'above the ellipsoid' : geoid.statement;
+  const heights = geoid === ELLIPSOIDAL ? 'above the ellipsoid' : geoid.statement;
   const undulationM = geoid.undulation(t.latRad[0], t.lonRad[0]);
   const report = builder.finish(r.crs, {
     settings: { plan: r.plan, heights: r.heights, rate_hz: r.rateHz ?? null, interpolation: r.interpolation ?? null },
@@ -92,14 +92,8 @@ export async function handOver(
 
 async function geoidOf(r: HandoverRequest, ofProject: Geoid, name: (path: string) => string): Promise<Geoid> {
   if (r.heights === 'ellipsoidal') return ELLIPSOIDAL;
-  if (r.heights === 'project') {
-    if (ofProject === ELLIPSOIDAL)
-      throw new Problem('The project’s heights are ellipsoidal: it has no geoid to reduce to.', {
-        code: 'handover-heights',
-        remedy: 'Set a height system in the reference line, or choose a geoid grid.',
-      });
-    return ofProject;
-  }
+  // a system without a height system has ellipsoidal heights, and the file says so
+  if (r.heights === 'project') return ofProject;
   if (!r.geoidPath)
     throw new Problem('No geoid grid was given.', { code: 'handover-geoid', remedy: 'Give a GTX or GeoTIFF grid.' });
   const file = name(r.geoidPath);

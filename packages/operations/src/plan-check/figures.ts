@@ -3,6 +3,8 @@ import {
   asprs2014Horizontal,
   asprs2024Horizontal,
   checkDistance,
+  FLAGGED_BEYOND_M,
+  FLAGGED_T,
   planStatistics,
   planTrend,
   type FoundPlace,
@@ -16,8 +18,6 @@ import { type Notice } from '@longheron/core/shared';
 import { type Measurement } from '@longheron/formats/measurements';
 import { finite } from '../shared/words';
 
-const FLAG_T = 3.5;
-const FLAG_M = 0.03;
 /** A pick on the given place itself proves nothing, metres. */
 const EXACT_M = 1e-4;
 const EARTH_M = 6_380_000;
@@ -40,7 +40,7 @@ export function planFigures(
       toleranceM,
     ),
   );
-  judge(marks);
+  judge(marks, Math.min(toleranceM, FLAGGED_BEYOND_M));
   const used = marks.filter((m) => m.used);
   const statistics = planStatistics(
     used.map((m) => m.dE!),
@@ -160,7 +160,7 @@ function planMark(s: KeptSight, pick: Pick | undefined, cloudSdM: number, tolera
   };
 }
 
-function judge(marks: PlanMark[]): void {
+function judge(marks: PlanMark[], mattersM: number): void {
   const used = marks.filter((m) => m.used);
   if (used.length === 0) return;
   const mE = median(used.map((m) => m.dE!));
@@ -171,7 +171,7 @@ function judge(marks: PlanMark[]): void {
     if (m.dE === null) continue;
     const s = Math.max(spread, Math.SQRT2 * (m.expectedSdM ?? 0), 1e-6);
     m.testT = off(m) / s;
-    m.flagged = m.testT > FLAG_T && off(m) > FLAG_M;
+    m.flagged = m.testT > FLAGGED_T && off(m) > mattersM;
   }
 }
 
