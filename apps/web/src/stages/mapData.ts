@@ -1,10 +1,11 @@
 import { type BinnedColumn } from '@longheron/core/trajectory';
-import { computed, shallowRef, watch } from 'vue';
+import { computed } from 'vue';
 import { type DatasetOf } from '@longheron/contract/api';
 import { type Mark } from '@longheron/core/accuracy';
 import { objectJson } from '../api/client';
 import { type MapMark } from '../map/marks';
 import { useProject } from '../stores/project';
+import { useLoaded } from '../ui/loaded';
 
 export interface Preview {
   startGps: number;
@@ -33,14 +34,12 @@ function heightsOf(p: Preview, geoid: boolean): number[] | undefined {
 /** Trajectory and marks as every map of the project shows them. @param chosen another trajectory than the usual. */
 export function useMapData(chosen?: () => DatasetOf<'trajectory'> | undefined) {
   const store = useProject();
-  const preview = shallowRef<Preview | null>(null);
-  watch(
+  const line = useLoaded<string, Preview | null>(
     () => (chosen ? chosen() : store.trajectory())?.revision.content.preview,
-    async (sha) => {
-      preview.value = sha ? await objectJson<Preview>(sha).catch(() => null) : null;
-    },
-    { immediate: true },
+    objectJson<Preview>,
+    null,
   );
+  const preview = line.value;
   const path = computed(() =>
     preview.value
       ? {
@@ -73,5 +72,5 @@ export function useMapData(chosen?: () => DatasetOf<'trajectory'> | undefined) {
       }
     return out;
   });
-  return { preview, path, marks };
+  return { preview, path, marks, line };
 }

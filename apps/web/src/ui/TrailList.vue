@@ -1,25 +1,25 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue';
 import { type DatasetDto, type RevisionDto } from '@longheron/contract/api';
 import { type Given } from '@longheron/contract/declare';
 import { pastOf, settingWords } from '@longheron/contract/operations';
 import { formatGps, gpsFromUnix } from '@longheron/core/time';
 import { api } from '../api/client';
 import { useProject } from '../stores/project';
+import { useLoaded } from './loaded';
+import NotLoaded from './NotLoaded.vue';
 
 const props = defineProps<{ dataset: DatasetDto }>();
 const store = useProject();
-const revisions = ref<Array<RevisionDto & { current: boolean; settings: Given | null }>>([]);
 const nameOf = (id: number) => store.datasets.find((d) => d.id === id)?.name ?? `dataset ${id}`;
-watch(
-  () => [props.dataset.id, props.dataset.revision.id, props.dataset.revisions],
-  async () => {
-    revisions.value = await api
-      .get<typeof revisions.value>(`/projects/${store.project!.id}/datasets/${props.dataset.id}/revisions`)
-      .catch(() => []);
-  },
-  { immediate: true },
+const trail = useLoaded(
+  () => `${props.dataset.id} ${props.dataset.revision.id} ${props.dataset.revisions}`,
+  () =>
+    api.get<Array<RevisionDto & { current: boolean; settings: Given | null }>>(
+      `/projects/${store.project!.id}/datasets/${props.dataset.id}/revisions`,
+    ),
+  [],
 );
+const revisions = trail.value;
 const restore = (n: number) =>
   store.attempt(
     () => api.post(`/projects/${store.project!.id}/datasets/${props.dataset.id}/revisions/${n}/current`),
@@ -37,6 +37,7 @@ const when = (iso: string) => formatGps(gpsFromUnix(Date.parse(iso) / 1000), 'lo
 
 <template>
   <h3>Trail</h3>
+  <NotLoaded what="The trail" :of="trail" />
   <ol class="trail" reversed>
     <li v-for="r in revisions" :key="r.id" :class="{ current: r.current }">
       <div>

@@ -7,6 +7,7 @@ import TimePlot from '../../charts/TimePlot.vue';
 import MapView from '../../map/MapView.vue';
 import { gradient, VIRIDIS } from '../../ui/colour';
 import DatasetCard from '../../ui/DatasetCard.vue';
+import NotLoaded from '../../ui/NotLoaded.vue';
 import StageLayout from '../StageLayout.vue';
 import { useMapData } from '../mapData';
 import { useDiagnostics } from './diagnostics';
@@ -24,16 +25,17 @@ const { chosen: dataset, choose } = useChosen(
   () => store.trajectory(),
 );
 const { panel } = useAddress();
-const { preview, path, marks } = useMapData(() => dataset.value);
+const { preview, path, marks, line } = useMapData(() => dataset.value);
 const kept = useDiagnostics(() => dataset.value);
-const sky = useSky(() => dataset.value);
+const skyRead = useSky(() => dataset.value);
+const sky = skyRead.value;
 const views = useLocalStorage<string[]>('longheron.skyViews', ['solution']);
 const kinds = computed(() => [...new Set(sky.value?.solution.map((s) => s.kind) ?? [])].sort());
 const span = computed<[number, number]>(
   () => view.brush ?? (preview.value ? [preview.value.startGps, preview.value.endGps] : [0, 1]),
 );
 const { comparison, shapes, dots, satellite } = provideBench({ preview, sky, span });
-const diagnostics = computed(() => [...kept.value, ...(comparison.value?.series ?? [])]);
+const diagnostics = computed(() => [...kept.value.value, ...(comparison.value?.series ?? [])]);
 watchEffect(() => (view.active = dataset.value?.id ?? null));
 const limits = useLocalStorage<[number, number]>('longheron.sdLimits', [0, 0.03]);
 const shown = useLocalStorage<string[]>('longheron.plots', ['SD plan', 'SD down', 'Speed']);
@@ -69,6 +71,9 @@ const choices = computed(() => [
         No trajectory yet. Take one in, in the stage Gather, or compute one from GNSS observations in the sheet.
       </p>
       <template v-else>
+        <NotLoaded what="The path" :of="line" />
+        <NotLoaded what="The satellites" :of="skyRead" />
+        <NotLoaded what="What the computation kept for plotting" :of="kept" />
         <template v-if="sky">
           <h3 style="margin-top: 16px">Satellites</h3>
           <el-checkbox-group v-model="views" class="choices"

@@ -1,6 +1,6 @@
-import { computed, shallowRef, watch } from 'vue';
 import { type DatasetOf } from '@longheron/contract/api';
 import { objectJson } from '../../api/client';
+import { useLoaded } from '../../ui/loaded';
 
 /** The sky of a computation: directions and phase residuals of satellites, slips, stretches of one solution. */
 export interface Sky {
@@ -89,13 +89,5 @@ export function figuresOf(sky: Sky, span: [number, number]): SatelliteFigures[] 
 
 /** The sky of a computed trajectory; null for one that was taken in. */
 export function useSky(dataset: () => DatasetOf<'trajectory'> | undefined) {
-  const sky = shallowRef<Sky | null>(null);
-  watch(
-    () => dataset()?.revision.content.sky,
-    async (sha) => {
-      sky.value = sha ? await objectJson<Sky>(sha).catch(() => null) : null;
-    },
-    { immediate: true },
-  );
-  return computed(() => sky.value);
+  return useLoaded<string, Sky | null>(() => dataset()?.revision.content.sky ?? undefined, objectJson<Sky>, null);
 }

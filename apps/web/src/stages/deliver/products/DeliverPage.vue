@@ -171,6 +171,17 @@ const inUnit = (m: number) => m / METRES_PER[store.project?.reference?.unit ?? '
                 />)
               </td>
             </tr>
+            <tr v-if="content.figures.bridged_cells !== undefined">
+              <td
+                title="Nearer to a ground point than the limit, but not among ground points: what stands there is a guess"
+              >
+                Filled across gaps, beyond the points
+              </td>
+              <td>
+                <Num :value="content.figures.bridged_cells" />,
+                <Num :value="content.figures.cells_beyond_points ?? 0" />
+              </td>
+            </tr>
             <tr>
               <td>Heights</td>
               <td>

@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, shallowRef, watch, watchEffect } from 'vue';
+import { computed, onBeforeUnmount, ref, watchEffect } from 'vue';
 import { unixFromGps } from '@longheron/core/time';
 import { objectJson } from '../../../api/client';
 import { type MapShape } from '../../../map/shapes';
 import { useProject } from '../../../stores/project';
 import { useView } from '../../../stores/view';
+import { useLoaded } from '../../../ui/loaded';
+import NotLoaded from '../../../ui/NotLoaded.vue';
 import OutOfDate from '../../../ui/OutOfDate.vue';
 import TrailList from '../../../ui/TrailList.vue';
 import { useBench } from '../bench';
@@ -21,12 +23,8 @@ const view = useView();
 const result = computed(() => store.ofKind('positions').at(-1));
 const figures = computed(() => result.value?.revision.content.figures);
 const lists = computed(() => store.ofKind('events'));
-const rows = shallowRef<EventRow[]>([]);
-watch(
-  () => result.value?.revision.content.table,
-  async (sha) => (rows.value = sha ? await objectJson<EventRow[]>(sha).catch(() => []) : []),
-  { immediate: true },
-);
+const table = useLoaded(() => result.value?.revision.content.table, objectJson<EventRow[]>, []);
+const rows = table.value;
 /** The map shows where the events were, and of those in the brushed span what the photographs show. */
 watchEffect(() => {
   dots.value = rows.value.flatMap((r) =>
@@ -104,6 +102,7 @@ const clockWords = computed(() => {
         <a :href="`/api/projects/${store.project!.id}/datasets/${result.id}/export/positions`">Positions as CSV</a>
       </p>
     </template>
+    <NotLoaded what="The table of events" :of="table" />
     <EventsForm ref="form" :result="result" />
     <TrailList v-if="result" :dataset="result" />
   </template>

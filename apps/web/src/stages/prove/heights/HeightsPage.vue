@@ -40,7 +40,7 @@ const rows = computed(() =>
 );
 const mapMarks = computed<MapMark[]>(() =>
   rows.value
-    .filter((m) => Math.abs(m.easting_m - m.northing_m) > 0)
+    .filter((m) => Number.isFinite(m.easting_m) && Number.isFinite(m.northing_m))
     .map((m) => ({
       name: m.name,
       role: m.role,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef, watch, watchEffect } from 'vue';
+import { computed, ref, watch, watchEffect } from 'vue';
 import { AGREEMENT_DEFAULTS } from '@longheron/core/accuracy';
 import { objectJson } from '../../../api/client';
 import Histogram from '../../../charts/Histogram.vue';
@@ -12,6 +12,8 @@ import DatasetCard from '../../../ui/DatasetCard.vue';
 import DiscardButton from '../../../ui/DiscardButton.vue';
 import Num from '../../../ui/Num.vue';
 import ScaleKey from '../../../ui/ScaleKey.vue';
+import { useLoaded } from '../../../ui/loaded';
+import NotLoaded from '../../../ui/NotLoaded.vue';
 import OutOfDate from '../../../ui/OutOfDate.vue';
 import StageLayout from '../../StageLayout.vue';
 import TrailList from '../../../ui/TrailList.vue';
@@ -33,12 +35,8 @@ const { chosen, choose } = useChosen(
 );
 const content = computed(() => chosen.value?.revision.content);
 watchEffect(() => (view.active = chosen.value?.id ?? null));
-const values = shallowRef<number[]>([]);
-watch(
-  () => content.value?.values,
-  async (sha) => (values.value = sha ? await objectJson<number[]>(sha).catch(() => []) : []),
-  { immediate: true },
-);
+const differences = useLoaded(() => content.value?.values, objectJson<number[]>, []);
+const values = differences.value;
 const picture = computed(() => {
   const c = content.value;
   if (!c?.picture) return null;
@@ -149,6 +147,7 @@ const d = computed(() => small.value.digits + 1);
           :digits="small.digits"
           :limit="content.toleranceM"
         />
+        <NotLoaded what="The histogram" :of="differences" />
       </div>
     </div>
     <p v-else class="soft" style="padding: 24px">The map of differences appears here once strips are compared.</p>
