@@ -56,6 +56,25 @@ export default [
     ignores: ['packages/formats/**', '**/*.test.ts', ...PARSERS],
     rules: { 'no-restricted-syntax': ['error', ...CASTS] },
   },
+  {
+    // the simulator turns and maps by code of its own: a wrong sign shared with placing would cancel
+    files: ['packages/site/src/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          paths: [
+            {
+              name: '@longheron/core/frames',
+              importNames: ['sensorToBody', 'makeLocalMap', 'rotationFromAngles', 'quaternionFromAngles'],
+              message: 'The simulator has its own (platform/).',
+            },
+          ],
+        },
+      ],
+    },
+  },
   { files: ['**/*.test.ts'], rules: { '@typescript-eslint/no-unused-expressions': 'off' } },
   prettier,
 ];

@@ -1,17 +1,9 @@
-import {
-  DEG,
-  ecefToNed,
-  makeLocalMap,
-  rotationFromAngles,
-  sensorToBody,
-  type LocalMap,
-  type ReferenceSystem,
-  type SensorMounting,
-} from '@longheron/core/frames';
+import { DEG, ecefToNed, type ReferenceSystem, type SensorMounting } from '@longheron/core/frames';
 import { multiply3, Random, transpose3, type Matrix3 } from '@longheron/core/numeric';
 import { type LaserReturns } from '@longheron/core/laser';
 import { Caster, Ray } from '../casting';
 import { targetBrightness } from '../marks/targets';
+import { attitude, nearby, sensorAxes, type Nearby } from '../platform';
 import { KIND } from '../objects';
 import { groundAt, ROAD_HALF_WIDTH_M, roadCentreX, SITE_ORIGIN_E, SITE_ORIGIN_N } from '../terrain';
 import { GPS_WEEK, NOISE, NOISE_FACTOR, type NoiseLevel } from './noise';
@@ -127,11 +119,11 @@ export function scanDrive(
   const random = new Random(seed, 'scan');
   const store = new Store(1 << 18);
   const ray = new Ray();
-  const mount = sensorToBody(mounting);
+  const mount = sensorAxes(mounting);
   const [lx, ly, lz] = mounting.leverArmM;
   const beamStep = 1 / (plan.profilesPerS * plan.beamsPerTurn);
   const geo = new Float64Array(3);
-  let map: LocalMap | undefined;
+  let map: Nearby | undefined;
   let mapX = 0,
     mapY = 0,
     convergence = 0,
@@ -154,7 +146,7 @@ export function scanDrive(
       if (plan.keep && !plan.keep(pose.x, pose.y)) continue;
       if (!map || Math.hypot(pose.x - mapX, pose.y - mapY) > NODE_REACH_M) {
         system.unproject(pose.x + SITE_ORIGIN_E, pose.y + SITE_ORIGIN_N, pose.h, geo);
-        map = makeLocalMap(system, geo[0], geo[1], geo[2]);
+        map = nearby(system, geo[0], geo[1], geo[2]);
         mapX = pose.x;
         mapY = pose.y;
         fresh = true;
@@ -182,7 +174,7 @@ export function scanDrive(
         turn = multiply3(map.axes, transpose3(ecefToNed(geo[0], geo[1])));
         fresh = false;
       }
-      const body = multiply3(turn, rotationFromAngles(pose.roll, pose.pitch, pose.bearing + convergence));
+      const body = multiply3(turn, attitude(pose.roll, pose.pitch, pose.bearing + convergence));
       const azimuthDeg = ((k % plan.beamsPerTurn) * 360) / plan.beamsPerTurn;
       const az = azimuthDeg * DEG;
       const sx = Math.cos(az),

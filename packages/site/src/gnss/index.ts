@@ -1,6 +1,7 @@
-import { ecefToNed, geodeticToEcef, rotationFromAngles, type ReferenceSystem } from '@longheron/core/frames';
+import { ecefToNed, geodeticToEcef, type ReferenceSystem } from '@longheron/core/frames';
 import { type Trajectory } from '@longheron/core/trajectory';
 import { deliveredMounting, DRIVE_START_SOW, GPS_WEEK, outages, trueTrajectory, type TrueDrive } from '../drive';
+import { attitude } from '../platform';
 import { SITE_ORIGIN_E, SITE_ORIGIN_N } from '../terrain';
 import { antennaText, ROVER_ANTENNA, STATION_ANTENNA } from './antennas';
 import { orbitText } from './orbitText';
@@ -112,7 +113,7 @@ function antennaOf(
   const one = new Float64Array(3);
   for (let i = 0; i < n; i++) {
     geodeticToEcef(system.ellipsoid, truth.latRad[i], truth.lonRad[i], truth.hEllM[i], one);
-    const r = rotationFromAngles(truth.rollRad![i], truth.pitchRad![i], truth.headingRad![i]);
+    const r = attitude(truth.rollRad![i], truth.pitchRad![i], truth.headingRad![i]);
     const axes = ecefToNed(truth.latRad[i], truth.lonRad[i]);
     const ned = [0, 1, 2].map((k) => r[3 * k] * lever[0] + r[3 * k + 1] * lever[1] + r[3 * k + 2] * lever[2]);
     for (let k = 0; k < 3; k++)

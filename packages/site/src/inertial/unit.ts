@@ -1,7 +1,8 @@
-import { ecefToNed, geodeticToEcef, rotationFromAngles, type ReferenceSystem } from '@longheron/core/frames';
+import { ecefToNed, geodeticToEcef, type ReferenceSystem } from '@longheron/core/frames';
 import type { InertialData } from '@longheron/core/inertial';
 import { gaussMarkov, multiply3, Random, transpose3, type Matrix3 } from '@longheron/core/numeric';
 import { GPS_WEEK, type TrueDrive } from '../drive';
+import { attitude } from '../platform';
 import { SITE_ORIGIN_E, SITE_ORIGIN_N } from '../terrain';
 import { gravityNed } from './gravity';
 import { Vibration } from './vibration';
@@ -103,7 +104,7 @@ function nodeReader(drive: TrueDrive, system: ReferenceSystem): (i: number) => N
     const heading = drive.bearingRad[i] + system.convergenceAndScale(latRad, lonRad).convergenceRad;
     return {
       at: geodeticToEcef(system.ellipsoid, latRad, lonRad, hM),
-      toEarth: multiply3(transpose3(axes), rotationFromAngles(drive.rollRad[i], drive.pitchRad[i], heading)),
+      toEarth: multiply3(transpose3(axes), attitude(drive.rollRad[i], drive.pitchRad[i], heading)),
       latRad,
       hM,
       down: [axes[6], axes[7], axes[8]],

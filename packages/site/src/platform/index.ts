@@ -1,0 +1,2 @@
+export { attitude, sensorAxes } from './attitude';
+export { nearby, type Nearby } from './nearby';
