@@ -14,7 +14,7 @@ import {
 } from '@longheron/core/gnss';
 import { mean } from '@longheron/core/numeric';
 import { part, Problem, type Watch } from '@longheron/core/shared';
-import { dayOfYear, unixFromGps } from '@longheron/core/time';
+import { dayOfYear, formatGps, unixFromGps } from '@longheron/core/time';
 import { type Trajectory } from '@longheron/core/trajectory';
 import { writeFileWhole } from '@longheron/formats/bytes';
 import { trajectoryCsv } from '@longheron/formats/trajectory';
@@ -24,6 +24,7 @@ import { antennaTrajectory, yearOf } from './antennaTrajectory';
 import { baseMarker, inFrame, type BasePosition } from './base';
 import { checkMotion, checkOrbits, checkOverlap } from './checks';
 import { correctionsOf, LONG_BASELINE_M, readCompanions } from './corrections';
+import { missingBandNotice } from './missingBands';
 import { noiseFigures, sessionNotices } from './sessionNotices';
 import { withInertial, type InertialRequest, type InertialResult } from './inertial';
 
@@ -174,6 +175,14 @@ export async function positionRover(request: PositionRequest, watch?: Watch): Pr
       remedy: 'See where on the map; a longer span or another base may help.',
     });
   for (const n of sessionNotices(epochs, recorder.result, rover.week)) builder.notice(n);
+  if (settings.frequencies !== 'first')
+    for (const [obs, who] of [
+      [rover, 'rover'],
+      [base, 'base'],
+    ] as const) {
+      const missing = missingBandNotice(obs, who, (sow) => formatGps(obs.week * 604800 + sow, 'gps', 0).slice(11));
+      if (missing) builder.notice(missing);
+    }
   const separations = epochs.map((e) => e.separationM).filter(Number.isFinite);
   const report = builder.finish(frame, {
     settings: {
