@@ -8,6 +8,13 @@ export default defineConfig({
     hookTimeout: 120000,
     pool: 'forks',
     // the command line is tested as it is delivered; built before any test starts, not while others run
+    coverage: {
+      provider: 'v8',
+      include: ['packages/operations/src/**/*.ts'],
+      exclude: ['**/*.test.ts', '**/test/**', '**/*.generated.ts'],
+      reporter: ['text', 'text-summary'],
+      reportsDirectory: 'test-results/coverage',
+    },
     globalSetup: './scripts/build-for-tests.mjs',
   },
 });
