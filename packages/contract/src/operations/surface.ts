@@ -15,9 +15,9 @@ export default operation({
       reason: 'Cell edges lie on whole multiples. Half a metre shows kerbs; finer than the point spacing adds nothing.',
     }),
     maxGapM: number({
-      ...{ label: 'Fill as far as', flag: 'max-gap', unit: 'm', min: 0, max: 1e6, step: 0.5, digits: 1, usual: 3 },
+      ...{ label: 'Fill within', flag: 'max-gap', unit: 'm', min: 0, max: 1e6, step: 0.5, digits: 1, usual: 3 },
       reason:
-        'Cells of the grid further than this from every ground point stay empty. Triangles with a longer edge are left out of the TIN.',
+        'Cells of the grid this near to a ground point are filled, the others stay empty. Triangles with a longer edge are left out of the TIN.',
     }),
     contoursM: number({
       ...{ label: 'Contour interval', flag: 'contours', unit: 'm', min: 0, max: 1000, step: 0.05, digits: 2 },

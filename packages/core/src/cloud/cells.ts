@@ -52,16 +52,13 @@ export interface SortedColumns {
   x: Float32Array;
   y: Float32Array;
   z: Float32Array;
-  minZ: number;
 }
 
 export function sortedColumns({ x, y, z }: PointSet, { order, minX, minY }: Cells): SortedColumns {
   let minZ = Infinity;
   for (let k = 0; k < order.length; k++) if (z[order[k]] < minZ) minZ = z[order[k]];
-  const out = {
-    ...{ x: new Float32Array(order.length), y: new Float32Array(order.length) },
-    ...{ z: new Float32Array(order.length), minZ },
-  };
+  const column = () => new Float32Array(order.length);
+  const out = { x: column(), y: column(), z: column() };
   for (let k = 0; k < order.length; k++) {
     const i = order[k];
     out.x[k] = x[i] - minX;

@@ -2,7 +2,7 @@ import { part, tick, type Watch } from '../shared/progress';
 import { sortedColumns, sortIntoCells, supportedLowest, type Cells, type SortedColumns } from './cells';
 import { atMiddles, carryOn } from './clothHeights';
 import { heightsOf } from './densify';
-import { noiseOfCells, withinOf, type TellGround } from './noiseOfCells';
+import { FORGIVEN, noiseOfCells, withinOf, type TellGround } from './noiseOfCells';
 import { type PointSet } from './points';
 import { seedGround } from './seed';
 import { spreadGround } from './spread';
@@ -88,7 +88,7 @@ export function findGroundByCloth(
   const noiseM = noiseOfCells(sorted, cells);
   const withinM = settings.clothWithinM || withinOf(noiseM, WITHIN);
   tell?.({ noiseM, withinM });
-  const forgiveM = Math.max(0.02, 3 * noiseM);
+  const forgiveM = withinOf(noiseM, FORGIVEN);
   const height = seedGround(land, resting, SPANS_M[settings.stiffness], forgiveM);
   fillUnseen(height, columns, rows);
   const spread = { steep: STEEP, forgiveM };

@@ -2,13 +2,9 @@ import { tick, type Watch } from '../shared/progress';
 import { heightInTriangle, TinWalker, type Tin } from '../surface/tin';
 import { type Cells, type SortedColumns } from './cells';
 import { cosineOfSlope, framed } from './groundTin';
+import { FORGIVEN, withinOf } from './noiseOfCells';
 import { seedGround } from './seed';
 import { spreadGround } from './spread';
-
-/** Noise that is forgiven where the cloud shows less, and at most, metres. */
-const FORGIVEN_M: [number, number] = [0.02, 0.15];
-/** Lowest heights differ by this many deviations of the noise. */
-const DEVIATIONS = 3;
 
 /**
  * Cells that carry the surface, coarse to fine. @param lowest place of each cell's lowest point, −1 where empty.
@@ -26,7 +22,7 @@ export function densify(
   const { columns, rows, cellM } = cells;
   const inside = new Uint8Array(lowest.length);
   const steep = Math.tan((settings.steepestDeg * Math.PI) / 180);
-  const forgiveM = Math.max(FORGIVEN_M[0], Math.min(FORGIVEN_M[1], DEVIATIONS * noiseM));
+  const forgiveM = withinOf(noiseM, FORGIVEN);
   const land = { columns, rows, cellM, heightM: heightsOf(sorted, lowest) };
   seedGround(land, inside, settings.largestObjectM, forgiveM);
   spreadGround(land, inside, { steep, forgiveM });
@@ -61,7 +57,9 @@ export function densify(
 
 /** Heights of the lowest points of cells, NaN where empty. */
 export function heightsOf({ z }: SortedColumns, lowest: Int32Array): Float32Array {
-  return Float32Array.from(lowest, (k) => (k < 0 ? Number.NaN : z[k]));
+  const out = new Float32Array(lowest.length);
+  for (let c = 0; c < out.length; c++) out[c] = lowest[c] < 0 ? Number.NaN : z[lowest[c]];
+  return out;
 }
 
 /** The cell with the lowest height in each block of `size` × `size` cells; those of `only` when it is given. */

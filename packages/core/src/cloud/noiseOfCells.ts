@@ -49,6 +49,9 @@ export function noiseOfCells({ x, y, z }: SortedColumns, cells: Cells): number {
 /** What a search for ground found of the noise: deviation of the points, and how near to the surface ground lies, metres. */
 export type TellGround = (figures: { noiseM: number; withinM: number }) => void;
 
+/** What lowest heights of cells differ by for the noise of the points alone. */
+export const FORGIVEN = { deviations: 3, leastM: 0.02, mostM: 0.15 };
+
 /** How far from its surface ground is looked for, by the noise of the points, metres. */
 export function withinOf(noiseM: number, w: { deviations: number; leastM: number; mostM: number }): number {
   return Math.max(w.leastM, Math.min(w.mostM, w.deviations * noiseM));

@@ -1,3 +1,5 @@
+import { extremes } from '../numeric/statistics';
+
 /** No more blocks than this: larger clouds have larger blocks. */
 const MOST_BLOCKS = 4_000_000;
 /** Points in a cell, about. */
@@ -29,9 +31,9 @@ export class PlanIndex {
   /** @param x, y, z metres, all finite. @param blockM edge of a block, metres. */
   constructor(x: Float64Array, y: Float64Array, z: Float64Array, blockM = 4) {
     const n = x.length;
-    const [minX, maxX] = extent(x);
-    const [minY, maxY] = extent(y);
-    const [minZ] = extent(z);
+    const [minX, maxX] = extremes(x);
+    const [minY, maxY] = extremes(y);
+    const [minZ] = extremes(z);
     while (((maxX - minX) / blockM + 1) * ((maxY - minY) / blockM + 1) > MOST_BLOCKS) blockM *= 2;
     this.blockM = blockM;
     const columns = (this.columns = n ? Math.floor((maxX - minX) / blockM) + 1 : 0);
@@ -182,15 +184,4 @@ export class PlanIndex {
     wider.set(this.runs);
     this.runs = wider;
   }
-}
-
-function extent(values: Float64Array): [number, number] {
-  let min = Infinity;
-  let max = -Infinity;
-  for (let i = 0; i < values.length; i++) {
-    const v = values[i];
-    if (v < min) min = v;
-    if (v > max) max = v;
-  }
-  return [min, max];
 }

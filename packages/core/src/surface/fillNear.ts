@@ -23,8 +23,8 @@ export function fillNear(
 ): { bridged: number; beyond: number } {
   const { columns, rows, cellM, heightM } = grid;
   // in cells, column to the east and row to the south, 0 at the first centre
-  const u = Float64Array.from(tin.x, (v) => (v + originE - grid.westM) / cellM - 0.5);
-  const v = Float64Array.from(tin.y, (n) => (grid.northM - originN - n) / cellM - 0.5);
+  const u = tin.x.map((v) => (v + originE - grid.westM) / cellM - 0.5);
+  const v = tin.y.map((n) => (grid.northM - originN - n) / cellM - 0.5);
   const nearest = nearestPoints(u, v, columns, rows);
   const walker = new TinWalker(tin);
   // each cell hands on one of its points, which may lie a cell further away than the nearest

@@ -37,7 +37,7 @@ export function products(
         'Ground points, cell',
         `${s.points}, ${s.cell_m} m; ${surface.layout.columns} x ${surface.layout.rows} cells, ${s.empty_cells} empty`,
       ],
-      ['Filled as far as', `${s.max_gap_m} m from a ground point; further away cells stay empty${filledWords(s)}`],
+      ['Filled within', `${s.max_gap_m} m of a ground point; further away cells stay empty${filledWords(s)}`],
       [
         'Heights',
         `from ${((s.height_min_m ?? 0) * factor).toFixed(2)} to ${((s.height_max_m ?? 0) * factor).toFixed(2)} ${symbol}`,
