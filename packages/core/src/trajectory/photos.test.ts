@@ -21,6 +21,21 @@ describe('events and photographs', () => {
     expect(m.pairs.length).toBe(7);
     expect(m.pairs.every((p) => p.event === (p.photo < 3 ? p.photo + 1 : p.photo + 2))).toBe(true);
   });
+  it('a second apart or less are not shifted by one that was lost in the middle, nor by clocks cut to seconds', () => {
+    const even = (stepS: number) => Array.from({ length: 30 }, (_, k) => GPS + k * stepS);
+    const exact = (t: number, k: number) => ({ name: `P${k}.jpg`, takenS: t + 2.4 });
+    const lost = matchPhotos(
+      even(1),
+      even(1)
+        .filter((_, k) => k !== 7)
+        .map(exact),
+    );
+    expect(lost.eventsAlone).toEqual([7]);
+    expect(lost.clockS).toBeCloseTo(2.4, 6);
+    expect(lost.pairs.every((p) => Math.abs(p.offS) < 1e-6)).toBe(true);
+    const cut = matchPhotos(even(0.8), even(0.8).map(photo));
+    expect(cut.pairs.map((p) => [p.event, p.photo])).toEqual(even(0.8).map((_, k) => [k, k]));
+  });
   it('go together by order without times only when there are as many of both', () => {
     const names = events.map((_, k) => ({ name: `P${k}`, takenS: NaN }));
     expect(matchPhotos(events, names).by).toBe('order');

@@ -81,10 +81,14 @@ function pairUp(events: ArrayLike<number>, photos: readonly Photo[], order: numb
 function walk(events: ArrayLike<number>, photos: readonly Photo[], order: number[], clock: number): PhotoPair[] {
   const out: PhotoPair[] = [];
   let e = 0;
-  for (const photo of order) {
+  for (const [k, photo] of order.entries()) {
     const at = photos[photo].takenS - clock;
+    const next = k + 1 < order.length ? photos[order[k + 1]].takenS - clock : Infinity;
+    const off = (i: number, t: number) => Math.abs(events[i] - t);
     while (e < events.length && events[e] < at - WITHIN_S) e++;
     if (e >= events.length) break;
+    // an event without photograph is passed over, unless the nearer one is rather the next photograph's
+    while (e + 1 < events.length && off(e + 1, at) < off(e, at) && off(e + 1, next) > off(e + 1, at)) e++;
     const offS = at - events[e];
     if (Math.abs(offS) > WITHIN_S) continue;
     out.push({ event: e++, photo, offS });
