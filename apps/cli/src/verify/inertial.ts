@@ -3,6 +3,7 @@ import {
   inertialDefaults,
   inertialTrajectory,
   navigate,
+  noiseFromData,
   separationOf,
   type AidingPosition,
   type InertialData,
@@ -38,6 +39,7 @@ export function smoothed(
     leverArmM: deliveredMounting().gnssLeverArmM!,
     leverArmSdM: 0.003,
   };
+  settings.noise = noiseFromData(imu, epochs, settings).noise;
   const solution = navigate(imu, epochs, settings);
   if (check) separationOf(solution, imu, epochs, settings);
   return inertialTrajectory(solution, imu, epochs);

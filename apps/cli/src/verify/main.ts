@@ -5,6 +5,7 @@
 import { FAR_BASE_PLACE } from '@longheron/site/gnss';
 import { cloudFigures } from './cloud';
 import { drawnSessions } from './drawn';
+import { drawnRides } from './drawnRides';
 import { drawnScenes } from './drawnScenes';
 import { gnssOverSeeds } from './gnss';
 import { inertialOverSeeds, otherJourneys } from './inertial';
@@ -12,8 +13,9 @@ import { marksOverSeeds } from './marks';
 import { noiseFree, secondOrderMap, statedPrecision } from './place';
 import { line, missed } from './truth';
 
-/** What is named on the command line (place, cloud, position, sessions, scenes), or everything; a number is a seed. */
-const wanted = process.argv.slice(2).filter((a) => ['place', 'cloud', 'position', 'sessions', 'scenes'].includes(a));
+const PARTS = ['place', 'cloud', 'position', 'sessions', 'rides', 'scenes'];
+/** What is named on the command line, or everything; a number is a seed. */
+const wanted = process.argv.slice(2).filter((a) => PARTS.includes(a));
 const seed = process.argv.slice(2).find((a) => /^\d+$/.test(a));
 const runs = (name: string) => wanted.length === 0 || wanted.includes(name);
 if (runs('place')) {
@@ -35,6 +37,7 @@ if (runs('position')) {
   );
 }
 if (runs('sessions')) drawnSessions(line, seed === undefined ? undefined : Number(seed));
+if (runs('rides')) drawnRides(line, seed === undefined ? undefined : Number(seed));
 if (runs('scenes')) drawnScenes(line, seed === undefined ? undefined : Number(seed));
 console.log(missed() ? `${missed()} targets missed` : 'all targets met');
 process.exitCode = missed() ? 1 : 0;

@@ -49,6 +49,24 @@ export interface TrajectoryFigures {
   positions_refused_share?: number | null;
   innovation_normalised?: number | null;
   lever_arm_entered_sd_m?: number | null;
+  /** Noise of the inertial unit that was taken, 1 SD, and who said so. */
+  unit_noise?: {
+    from: string;
+    grade: string;
+    seconds?: number;
+    gyro_walk_deg_root_h: number;
+    gyro_bias_deg_h: number;
+    gyro_drift_deg_h: number;
+    accel_walk_mps_root_h: number;
+    accel_bias_mg: number;
+    accel_drift_mg: number;
+    scale_ppm: number;
+    /** Axes of accelerometers against those of gyros, ppm of a radian. */
+    axes_ppm: number;
+    source: string;
+    /** Of each grade that was tried, less that of the likeliest. */
+    log_likelihood?: Record<string, number>;
+  };
   gyro_bias_deg_h?: number[] | null;
   gyro_bias_sd_deg_h?: number[] | null;
   accel_bias_mg?: number[] | null;

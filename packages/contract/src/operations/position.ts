@@ -6,6 +6,14 @@ const FRAMES = { ETRS89: 'ETRS89', ITRF2020: 'ITRF2020', ITRF2014: 'ITRF2014' } 
   'ETRS89' | (typeof INTERNATIONAL_FRAMES)[number],
   string
 >;
+const GRADES = {
+  told: 'as its own data tell',
+  navigation: 'navigation: gyros to 0.01 °/h',
+  intermediate: 'intermediate: 0.1 °/h',
+  tactical: 'tactical: 1 to 10 °/h',
+  industrial: 'industrial: 10 to 100 °/h',
+  consumer: 'consumer: more than 100 °/h',
+} as const;
 const gps = (label: string) =>
   number({ label, reason: 'GPS seconds; the whole session without it.', unit: 's', min: 0, max: 1e11, usual: null });
 const sow = (label: string, name: string) =>
@@ -23,7 +31,7 @@ export default operation({
   title: 'Compute the trajectory',
   past: 'computed',
   stage: 'position',
-  version: 4,
+  version: 5,
   result: 'trajectory',
   resultName: 'Trajectory',
   referenceLine: 'none',
@@ -137,6 +145,10 @@ export default operation({
       ...{ label: 'Platform', flag: 'platform', usual: 'vehicle' },
       choices: { vehicle: 'land vehicle', aircraft: 'aircraft', boat: 'boat', tripod: 'tripod' },
       reason: 'What carries the inertial unit, and so how it moves.',
+    }),
+    grade: choice({
+      ...{ label: 'Grade of the inertial unit', flag: 'grade', usual: 'told', choices: GRADES },
+      reason: 'How noisy its gyros and accelerometers are, and so how far they are believed.',
     }),
     headingDeg: number({
       ...{

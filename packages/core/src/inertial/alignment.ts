@@ -25,6 +25,9 @@ const SPAN_S = 1;
 /** Sum of horizontal changes of velocity that suffices, m/s, and how long to look for it at most. */
 const ENOUGH_MPS = 40;
 const MOST_S = 600;
+/** Less where a bias of the gyros would turn them by more than this meanwhile, degrees; but so long at least, seconds. */
+const MOST_TURN_DEG = 3;
+const LEAST_S = 60;
 /** Rounds that carry positions from the antenna to the unit with the attitude of the round before. */
 const ROUNDS = 3;
 /** What a span has besides the noise of its positions, m/s. */
@@ -61,7 +64,7 @@ export function align(
   aiding: AidingPosition[],
   settings: InertialSettings,
 ): Alignment {
-  const tracks = followGyros(data, first, aiding);
+  const tracks = followGyros(data, first, aiding, longestFollowed(settings));
   let c: Matrix3 | undefined;
   let spans: Span[] = [];
   for (let round = 0; round < ROUNDS; round++) {
@@ -88,22 +91,28 @@ interface Tracks {
   velocity: Array<[number, number, number]>;
 }
 
-function followGyros(data: InertialData, first: number, aiding: AidingPosition[]): Tracks {
+/** How long gyros can be followed before their bias turns them too far, seconds. */
+const longestFollowed = ({ noise }: InertialSettings) =>
+  Math.min(MOST_S, Math.max(LEAST_S, (3600 * MOST_TURN_DEG) / noise.gyroBiasDegPerHour));
+
+function followGyros(data: InertialData, first: number, aiding: AidingPosition[], mostS: number): Tracks {
   const out: Tracks = { sow: [data.sow[first]], rotation: [identity()], velocity: [[0, 0, 0]] };
   const every = Math.max(1, Math.round(data.rateHz / 10));
-  const last = Math.min(aiding[aiding.length - 1].sow, data.sow[first] + MOST_S);
-  let b = identity();
+  const last = Math.min(aiding[aiding.length - 1].sow, data.sow[first] + mostS);
+  const b = identity();
+  const next = new Float64Array(9);
   const v: [number, number, number] = [0, 0, 0];
   for (let i = first + 1; i < data.sow.length && data.sow[i] <= last; i++) {
     const dt = data.sow[i] - data.sow[i - 1];
-    const g = data.gyroRadps.subarray(3 * i, 3 * i + 3);
-    const f = data.accelMps2.subarray(3 * i, 3 * i + 3);
-    const next = multiply3(b, smallRotation(g[0] * dt, g[1] * dt, g[2] * dt));
-    for (let r = 0; r < 3; r++) for (let k = 0; k < 3; k++) v[r] += ((b[3 * r + k] + next[3 * r + k]) / 2) * f[k] * dt;
-    b = next;
+    const g = 3 * i;
+    const f = data.accelMps2;
+    turnInto(next, b, data.gyroRadps[g] * dt, data.gyroRadps[g + 1] * dt, data.gyroRadps[g + 2] * dt);
+    for (let r = 0; r < 3; r++)
+      for (let k = 0; k < 3; k++) v[r] += ((b[3 * r + k] + next[3 * r + k]) / 2) * f[g + k] * dt;
+    b.set(next);
     if ((i - first) % every === 0) {
       out.sow.push(data.sow[i]);
-      out.rotation.push(b);
+      out.rotation.push(b.slice());
       out.velocity.push([...v]);
     }
   }
@@ -268,14 +277,16 @@ function judge(c: Matrix3, spans: Span[], aiding: AidingPosition[], settings: In
   const byEarth = drift / level;
   // the level leans on the mean of all spans, the heading on how much the horizontal velocity changed
   const byMotion = lever > 0 ? (2 * residual) / Math.sqrt(lever) : Infinity;
-  const levelSdRad = Math.hypot(0.1 * DEG, residual / (9.8 * SPAN_S * Math.sqrt(spans.length)));
+  // the attitude is found for the middle of the spans; from there gyros lead back to the start
+  const back = ((gyroBiasDegPerHour * DEG) / 3600) * (seconds / 2);
+  const levelSdRad = Math.hypot(0.1 * DEG, residual / (9.8 * SPAN_S * Math.sqrt(spans.length)), back);
   if (settings.headingRad !== undefined) {
     const axes = ecefToNed(lat, lon);
     const { rollRad, pitchRad } = anglesFromRotation(multiply3(axes, c));
     const given = rotationFromAngles(rollRad, pitchRad, settings.headingRad);
     return { c: multiply3(transpose3(axes), given), headingSdRad: 2 * DEG, levelSdRad, by: 'given', seconds };
   }
-  const headingSdRad = Math.max(0.3 * DEG, 1 / Math.hypot(1 / byMotion, 1 / byEarth));
+  const headingSdRad = Math.max(0.3 * DEG, Math.hypot(back, 1 / Math.hypot(1 / byMotion, 1 / byEarth)));
   if (headingSdRad > 20 * DEG)
     throw new Problem('The heading cannot be found: the platform hardly changes its velocity in this span.', {
       code: 'inertial-heading',
@@ -286,13 +297,16 @@ function judge(c: Matrix3, spans: Span[], aiding: AidingPosition[], settings: In
 
 const identity = (): Matrix3 => Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1);
 
-function smallRotation(x: number, y: number, z: number): Matrix3 {
-  const [xx, yy, zz] = [x * x, y * y, z * z];
-  return Float64Array.of(
-    ...[1 - (yy + zz) / 2, -z + (x * y) / 2, y + (x * z) / 2],
-    ...[z + (x * y) / 2, 1 - (xx + zz) / 2, -x + (y * z) / 2],
-    ...[-y + (x * z) / 2, x + (y * z) / 2, 1 - (xx + yy) / 2],
-  );
+/** out = b turned by a small angle about its own axes, to the second order. */
+function turnInto(out: Float64Array, b: Float64Array, x: number, y: number, z: number): void {
+  const [xx, yy, zz] = [(x * x) / 2, (y * y) / 2, (z * z) / 2];
+  const [xy, xz, yz] = [(x * y) / 2, (x * z) / 2, (y * z) / 2];
+  for (let r = 0; r < 9; r += 3) {
+    const [p, q, s] = [b[r], b[r + 1], b[r + 2]];
+    out[r] = p * (1 - yy - zz) + q * (z + xy) + s * (xz - y);
+    out[r + 1] = p * (xy - z) + q * (1 - xx - zz) + s * (x + yz);
+    out[r + 2] = p * (y + xz) + q * (yz - x) + s * (1 - xx - yy);
+  }
 }
 
 function turned(m: Matrix3, v: ArrayLike<number>): [number, number, number] {

@@ -84,7 +84,7 @@ export class AntennaAid {
     h[2 * N] = arm[1];
     h[2 * N + 1] = -arm[0];
     let update = filter.update(h, y, r, 3, LIMIT);
-    const { squared } = update;
+    const { squared, logVolume } = update;
     if (Number.isNaN(this.lastUsed)) this.lastUsed = a.sow;
     const refusalS = a.sow - this.lastUsed;
     if (!update.x && ++this.refused > MOST_IN_A_ROW && refusalS > LONGEST_REFUSAL_S) {
@@ -96,7 +96,7 @@ export class AntennaAid {
       this.refused = 0;
       this.lastUsed = a.sow;
     }
-    return { x: update.x, innovation: { sow: a.sow, xyzM: y, squared, used: update.x !== undefined } };
+    return { x: update.x, innovation: { sow: a.sow, xyzM: y, squared, logVolume, used: update.x !== undefined } };
   }
 
   /** Lets the filter be wrong by what positions show it to be. */

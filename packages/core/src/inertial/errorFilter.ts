@@ -1,7 +1,7 @@
 import { solveNormal } from '../numeric/leastSquares';
 import { EARTH_RATE_RADPS } from './gravity';
 import { type Mechanisation } from './mechanisation';
-import { type InertialNoise } from './settings';
+import { type InertialNoise } from './profiles';
 
 /** Places of the errors among the states: computed less true, Earth axes for the first nine, body axes else. */
 export const STATE = {
@@ -16,8 +16,10 @@ export const STATE = {
   /** What is correlated in the antenna's positions, in deviations: first-order Gauss–Markov of unit variance. */
   antenna: 21,
   leverArm: 24,
+  /** How the axes of the wheels lie askew in the body: heading and pitch, rad. */
+  wheels: 27,
 } as const;
-export const STATES = 27;
+export const STATES = 29;
 /** Errors that the motion couples; the others keep to themselves between updates. */
 export const COUPLED = 9;
 /** Numbers of a covariance kept as its upper triangle. */
@@ -182,6 +184,7 @@ export class ErrorFilter {
     walk(gyroScale, 1e-18);
     walk(accelScale, 1e-18);
     walk(STATE.leverArm, 1e-14);
+    noise.fill(1e-12 * t, STATE.wheels, N);
     const d = this.forgetsAntenna ? 0 : Math.exp(-t / ANTENNA_TAU_S);
     keep.fill(d, antenna, antenna + 3);
     noise.fill(1 - d * d, antenna, antenna + 3);
@@ -207,13 +210,14 @@ export class ErrorFilter {
         for (let k = 0; k < N; k++) v += h[a * N + k] * ph[b * N + k];
         s[a * m + b] = v;
       }
+    const logVolume = m === 3 ? Math.log(Math.max(1e-300, determinant3(s))) : 0;
     const weighted = Float64Array.from({ length: m }, (_, a) => y[a]);
     const sd = Float64Array.from({ length: m }, (_, a) => Math.sqrt(s[a * m + a]));
     const inverse = solveNormal(s, weighted, m);
-    if (!inverse) return { x: undefined, squared: Infinity, sd };
+    if (!inverse) return { x: undefined, squared: Infinity, logVolume, sd };
     let squared = 0;
     for (let a = 0; a < m; a++) squared += y[a] * weighted[a];
-    if (squared > limit) return { x: undefined, squared, sd };
+    if (squared > limit) return { x: undefined, squared, logVolume, sd };
     const x = new Float64Array(N);
     for (let a = 0; a < m; a++) for (let i = 0; i < N; i++) x[i] += ph[a * N + i] * weighted[a];
     const gain = new Float64Array(m * N);
@@ -230,7 +234,7 @@ export class ErrorFilter {
         p[j * N + i] = v;
       }
     this.keepUpdate?.(m, h, gain, inverse, y);
-    return { x, squared, sd };
+    return { x, squared, logVolume, sd };
   }
 }
 
@@ -239,8 +243,14 @@ export interface Update {
   x: Float64Array | undefined;
   /** Squared innovation over its variance. */
   squared: number;
+  /** Logarithm of the determinant of its covariance, of three observations. */
+  logVolume: number;
   /** Expected deviation of each innovation. */
   sd: Float64Array;
+}
+
+function determinant3(m: ArrayLike<number>): number {
+  return m[0] * (m[4] * m[8] - m[5] * m[7]) - m[1] * (m[3] * m[8] - m[5] * m[6]) + m[2] * (m[3] * m[7] - m[4] * m[6]);
 }
 
 /**

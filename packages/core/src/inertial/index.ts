@@ -9,3 +9,5 @@ export { type Alignment } from './alignment';
 export * from './inertialTrajectory';
 export * from './findings';
 export * from './solution';
+export * from './noiseFromData';
+export * from './profiles';

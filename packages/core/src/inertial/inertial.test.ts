@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { anglesFromRotation, DEG, ecefToNed, geodeticToEcef, GRS80, rotationFromAngles } from '../frames';
 import { multiply3, Random, transpose3 } from '../numeric';
 import { COUPLED, ErrorFilter, STATES } from './errorFilter';
-import { EARTH_RATE_RADPS, gravityEcef, inspectInertialData, Mechanisation, TACTICAL_UNIT } from '.';
+import { EARTH_RATE_RADPS, gravityEcef, inspectInertialData, Mechanisation, PROFILES } from '.';
 import { History } from './history';
 import { smooth } from './smoother';
 
@@ -111,7 +111,9 @@ describe('smoothing', () => {
     const nodes = 6;
     const history = new History(nodes);
     let node = 0;
-    const filter = new ErrorFilter(TACTICAL_UNIT, (m, h, gain, s, y) => history.putUpdate(node, m, h, gain, s, y));
+    const filter = new ErrorFilter(PROFILES.tactical.noise, (m, h, gain, s, y) =>
+      history.putUpdate(node, m, h, gain, s, y),
+    );
     filter.start(Float64Array.from({ length: N }, () => random.between(0.5, 2)));
     const m = new Mechanisation();
     const { r, c } = atRest(56, 1, 2, 40);

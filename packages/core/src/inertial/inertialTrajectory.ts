@@ -60,7 +60,7 @@ export function inertialTrajectory(
     t.sdDM[k] = Math.sqrt(v[2]);
     t.sdRollRad[k] = Math.sqrt(v[3]);
     t.sdPitchRad[k] = Math.sqrt(v[4]);
-    t.sdHeadingRad[k] = Math.sqrt(v[5]);
+    t.sdHeadingRad[k] = Math.hypot(Math.sqrt(v[5]), solution.axesSdRad);
     while (near + 1 < believed.length && Math.abs(believed[near + 1].sow - sow) <= Math.abs(believed[near].sow - sow))
       near++;
     const a = believed[near];

@@ -34,7 +34,7 @@ export const UNIT_WIDTH = N - STATE.gyroBias;
 
 /**
  * Position, velocity and attitude of an inertial unit from its own measurements and positions of its antenna (loosely
- * coupled), forward and smoothed: strapdown mechanisation, error-state filter with 27 states, standstill and
+ * coupled), forward and smoothed: strapdown mechanisation, error-state filter with 29 states, standstill and
  * no-slip updates, fixed-interval smoothing at 10 Hz.
  */
 export function navigate(
@@ -68,18 +68,31 @@ export function filterOnly(
   return { first: run.first, states: run.states };
 }
 
+/** Comparisons of the positions with what the forward filter predicted, none left out. @param nodeS longest step, seconds. */
+export function innovationsOf(
+  data: InertialData,
+  positions: AidingPosition[],
+  settings: InertialSettings,
+  nodeS: number,
+): Innovation[] {
+  const run = prepared(data, positions, settings, undefined, nodeS);
+  run.go();
+  return run.innovations;
+}
+
 function prepared(
   data: InertialData,
   positions: AidingPosition[],
   settings: InertialSettings,
   watch?: Watch,
+  nodeS = NODE_S,
 ): ForwardRun {
   const [begin, end] = [data.sow[0], data.sow[data.sow.length - 1]];
   const aiding = positions.filter((a) => a.sow >= begin && a.sow <= end);
   const first = firstSample(data, aiding);
   tick(watch, 0, 'Aligning');
   const alignment = align(data, first, aiding, settings);
-  return new ForwardRun(data, first, aiding, settings, alignment);
+  return new ForwardRun(data, first, aiding, settings, alignment, nodeS);
 }
 
 /** The last sample before the first position, so that the filter starts with one. */
@@ -105,7 +118,7 @@ class ForwardRun {
   private readonly unit: UnitErrors;
   private readonly unitAtNode: Float64Array;
   private readonly still: Uint8Array;
-  private readonly innovations: Innovation[] = [];
+  readonly innovations: Innovation[] = [];
   private readonly bridged: InertialSolution['bridged'] = [];
   private readonly nodes: Array<{ sample: number; aid: number }>;
   private node = 0;
@@ -118,8 +131,9 @@ class ForwardRun {
     private readonly aiding: AidingPosition[],
     private readonly settings: InertialSettings,
     private readonly alignment: Alignment,
+    nodeS: number,
   ) {
-    this.nodes = planNodes(data, first, aiding);
+    this.nodes = planNodes(data, first, aiding, nodeS);
     this.history = new History(this.nodes.length);
     this.filter = new ErrorFilter(settings.noise, (m, h, gain, inverse, y) =>
       this.history.putUpdate(this.node, m, h, gain, inverse, y),
@@ -131,6 +145,7 @@ class ForwardRun {
     this.unit = {
       ...{ gyroBias: zero(), accelBias: zero(), gyroScale: zero(), accelScale: zero(), antenna: zero() },
       leverArm: Float64Array.from(settings.leverArmM),
+      wheels: new Float64Array(2),
     };
     this.aid = new AntennaAid(this.unit);
     this.still = settings.standstill ? standstills(data, aiding) : new Uint8Array(0);
@@ -157,7 +172,8 @@ class ForwardRun {
     sd.fill(Math.hypot(noise.accelBiasMg, noise.accelDriftMg) * MG, STATE.accelBias, STATE.accelBias + 3);
     sd.fill(noise.scalePpm * 1e-6 + 1e-7, STATE.gyroScale, STATE.antenna);
     sd.fill(1, STATE.antenna, STATE.antenna + 3);
-    sd.fill(Math.max(1e-5, settings.leverArmSdM), STATE.leverArm, N);
+    sd.fill(Math.max(1e-5, settings.leverArmSdM), STATE.leverArm, STATE.wheels);
+    sd.fill(settings.wheelsSdRad, STATE.wheels, N);
     filter.start(sd);
     // the heading's part of the attitude lies along the vertical
     for (let i = 0; i < 3; i++)
@@ -270,7 +286,7 @@ class ForwardRun {
       if (x) this.takeOut(node, x);
     } else if (settings.noSlip) {
       const rate = [0, 1, 2].map((k) => data.gyroRadps[3 * i + k] - this.unit.gyroBias[k]);
-      const x = noSlip(filter, m, settings, rate);
+      const x = noSlip(filter, m, settings, rate, this.unit.wheels);
       if (x) this.takeOut(node, x);
     }
   }
@@ -282,9 +298,11 @@ class ForwardRun {
     let at = node * UNIT_WIDTH;
     for (const part of [
       ...[unit.gyroBias, unit.accelBias, unit.gyroScale],
-      ...[unit.accelScale, unit.antenna, unit.leverArm],
-    ])
-      for (let k = 0; k < 3; k++) unitAtNode[at++] = part[k];
+      ...[unit.accelScale, unit.antenna, unit.leverArm, unit.wheels],
+    ]) {
+      unitAtNode.set(part, at);
+      at += part.length;
+    }
   }
 
   /** Takes estimated errors out of the states. */
@@ -302,6 +320,7 @@ class ForwardRun {
       unit.antenna[k] -= x[STATE.antenna + k];
       unit.leverArm[k] -= x[STATE.leverArm + k];
     }
+    for (let k = 0; k < 2; k++) unit.wheels[k] -= x[STATE.wheels + k];
   }
 
   smoothed(watch?: Watch): InertialSolution {
@@ -346,6 +365,7 @@ class ForwardRun {
       ...{ first, count, states, nodes: history.sample, covariance, unitNodes, unit, unitSd },
       filtered,
       ...{ innovations: this.innovations, alignment: this.alignment, bridged: this.bridged },
+      axesSdRad: 1e-6 * this.settings.noise.skewPpm,
     };
   }
 }
@@ -359,8 +379,8 @@ function correct(states: Float64Array, at: number, a: Float64Array, b: Float64Ar
   turnBack(states, at + 6, e(0), e(1), e(2));
 }
 
-/** Samples nearest to the positions, and others so that no two nodes are further apart than a tenth of a second. */
-function planNodes(data: InertialData, first: number, aiding: AidingPosition[]) {
+/** Samples nearest to the positions, and others so that no two nodes are further apart than `nodeS`. */
+function planNodes(data: InertialData, first: number, aiding: AidingPosition[], nodeS: number) {
   const nodes: Array<{ sample: number; aid: number }> = [];
   const half = 0.5 / data.rateHz;
   let aid = 0;
@@ -369,7 +389,7 @@ function planNodes(data: InertialData, first: number, aiding: AidingPosition[]) 
   for (let i = first; i < data.sow.length && data.sow[i] <= end; i++) {
     while (aid < aiding.length && aiding[aid].sow < data.sow[i] - half - 1e-9) aid++;
     const near = aid < aiding.length && aiding[aid].sow <= data.sow[i] + half;
-    if (!near && data.sow[i] - last < NODE_S - half) continue;
+    if (!near && data.sow[i] - last < nodeS - half) continue;
     nodes.push({ sample: i, aid: near ? aid : -1 });
     last = data.sow[i];
     if (near) aid++;

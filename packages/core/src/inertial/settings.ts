@@ -1,30 +1,5 @@
 import { type Matrix3, type Vector3 } from '../numeric/matrix3';
-
-/** Deviations of an inertial unit, 1 SD; defaults are those of a tactical unit. */
-export interface InertialNoise {
-  /** Random walk of the angle, °/√h. */
-  gyroWalkDegPerRootHour: number;
-  gyroBiasDegPerHour: number;
-  /** Wander of the gyro bias about its turn-on value, °/h, over `driftTauS`. */
-  gyroDriftDegPerHour: number;
-  /** Random walk of the velocity, m/s/√h. */
-  accelWalkMpsPerRootHour: number;
-  accelBiasMg: number;
-  accelDriftMg: number;
-  driftTauS: number;
-  scalePpm: number;
-}
-
-export const TACTICAL_UNIT: InertialNoise = {
-  gyroWalkDegPerRootHour: 0.05,
-  gyroBiasDegPerHour: 0.5,
-  gyroDriftDegPerHour: 0.1,
-  accelWalkMpsPerRootHour: 0.03,
-  accelBiasMg: 0.3,
-  accelDriftMg: 0.03,
-  driftTauS: 600,
-  scalePpm: 100,
-};
+import { type InertialNoise, PROFILES } from './profiles';
 
 export const PLATFORMS = ['vehicle', 'aircraft', 'boat', 'tripod'] as const;
 export type Platform = (typeof PLATFORMS)[number];
@@ -41,19 +16,25 @@ export interface InertialSettings {
   /** Vehicle axes (x along the wheels) to body axes, and the point that cannot slip sideways, body axes, metres. */
   vehicleRotation?: Matrix3;
   vehicleOriginM: Vector3;
+  /** How well the vehicle's axes are known, rad, 1 SD: they are found within this. */
+  wheelsSdRad: number;
   /** Uses that a vehicle at rest has no velocity, and that wheels do not slip sideways. */
   standstill: boolean;
   noSlip: boolean;
 }
 
+/** A unit is bolted to a vehicle by eye: half a degree. */
+const WHEELS_SD_RAD = (0.5 * Math.PI) / 180;
+
 /** What suits a platform: only wheels cannot slip; only what can stand still is held still. */
 export function inertialDefaults(platform: Platform): InertialSettings {
   return {
     platform,
-    noise: TACTICAL_UNIT,
+    noise: PROFILES.tactical.noise,
     leverArmM: [0, 0, 0],
     leverArmSdM: 0.005,
     vehicleOriginM: [0, 0, 0],
+    wheelsSdRad: WHEELS_SD_RAD,
     standstill: platform !== 'boat',
     noSlip: platform === 'vehicle',
   };

@@ -8,6 +8,8 @@ export interface UnitErrors {
   accelScale: Float64Array;
   antenna: Float64Array;
   leverArm: Float64Array;
+  /** Axes of the wheels askew in the body, heading and pitch, rad. */
+  wheels: Float64Array;
 }
 
 /** One comparison of a position with what the unit predicted. */
@@ -17,6 +19,8 @@ export interface Innovation {
   xyzM: [number, number, number];
   /** Squared and normalised; three degrees of freedom. */
   squared: number;
+  /** Logarithm of the determinant of its covariance. */
+  logVolume: number;
   used: boolean;
 }
 
@@ -31,10 +35,15 @@ export interface InertialSolution {
   nodes: Int32Array;
   covariance: Float64Array;
   /** Smoothed estimates about once a second, at the samples `unitNodes`: biases of gyros and accelerometers, their
-   * scales, lasting errors of the antenna, lever arm. */
+   * scales, lasting errors of the antenna, lever arm, heading and pitch of the wheels' axes. */
   unitNodes: Int32Array;
   unit: Float64Array;
   unitSd: Float64Array;
+  /**
+   * What a heading that accelerations gave is off by, besides, since the axes of accelerometers and gyros are not quite
+   * the same; rad, 1 SD.
+   */
+  axesSdRad: number;
   innovations: Innovation[];
   alignment: Alignment;
   /** States of the filter alone, before smoothing, about once a second: samples, and their states as in `states`. */

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { type SettingsOf } from '@longheron/contract/declare';
+import { type TrajectoryFigures } from '@longheron/contract/kinds/trajectory';
 import declaration from '@longheron/contract/operations/position';
 import { type Mark } from '@longheron/core/accuracy';
 import { DEG, type InternationalFrame } from '@longheron/core/frames';
@@ -129,9 +130,17 @@ function inertialOf({ inertial, antenna }: Inputs, s: Settings) {
   const { platform, headingDeg, leverArmSdM, standstill, noSlip, rateHz } = s;
   return {
     ...{ path: inertial.path, mounting: antenna.mounting, platform, headingDeg, leverArmSdM, rateHz },
-    ...{ standstill, noSlip },
+    ...{ standstill, noSlip, grade: s.grade === 'told' ? undefined : s.grade },
     ...(s.reverseCheck ? {} : { reverse: false }),
   };
+}
+
+/** The unit as it was taken: "tactical grade, as 480 s of its data tell (gyros 0.05 °/√h, 0.5 °/h)". */
+function unitWords(u: TrajectoryFigures['unit_noise']): string {
+  if (!u) return 'unknown grade';
+  const told = u.from === 'data' ? `, as ${u.seconds?.toFixed(0)} s of its data tell` : '';
+  const [walk, bias] = [u.gyro_walk_deg_root_h, u.gyro_bias_deg_h].map((v) => Number(v.toPrecision(2)));
+  return `${u.grade} grade${told} (gyros ${walk} °/√h and ${bias} °/h)`;
 }
 
 function linesOf({ report: r, inertial }: PositionResult): string[] {
@@ -141,6 +150,7 @@ function linesOf({ report: r, inertial }: PositionResult): string[] {
     `Stated precision (1 SD, RMS): N ${millimetres(r.sd_n_m)}, E ${millimetres(r.sd_e_m)}, D ${millimetres(r.sd_d_m)}; forward less reverse ${millimetres(r.separation_rms_m)} RMS, ${millimetres(r.separation_max_m)} at most.`,
     ...(inertial
       ? [
+          `The inertial unit is taken to be of ${unitWords(inertial.figures.unit_noise)}.`,
           `With inertial data: ${r.rows} rows, ${percent(r.inertial_share)} on the unit alone; attitude (1 SD, RMS) roll ${degrees(r.sd_roll_deg)}, pitch ${degrees(r.sd_pitch_deg)}, heading ${degrees(r.sd_heading_deg)}.`,
         ]
       : []),

@@ -8,12 +8,16 @@ import {
   inspectInertialData,
   LONGEST_BRIDGED_S,
   navigate,
+  noiseFromData,
+  PROFILES,
   separationOf,
   type Separation,
   UNIT_WIDTH,
   type AidingPosition,
+  type Grade,
   type InertialData,
   type InertialNoise,
+  type NoiseFromData,
   type InertialSettings,
   type InertialSolution,
   type Platform,
@@ -33,7 +37,8 @@ export interface InertialRequest {
   standstill?: boolean;
   noSlip?: boolean;
   leverArmSdM?: number;
-  noise?: Partial<InertialNoise>;
+  /** Grade of the unit; its own data tell without it. */
+  grade?: Grade;
   /** Runs the filter from the end to the beginning as well, as a check; on without it. */
   reverse?: boolean;
   /** Rows a second in the result: a whole part of the unit's rate; the unit's own without it. */
@@ -71,8 +76,11 @@ export async function withInertial(
   checkData(data, aiding, name, builder);
   const settings = settingsOf(request);
   const reverse = request.reverse ?? true;
-  const solution = navigate(data, aiding, settings, part(watch, 0, reverse ? 0.65 : 1));
-  const separation = reverse ? checked(solution, data, aiding, settings, builder, part(watch, 0.65, 1)) : undefined;
+  const told = request.grade ? undefined : noiseFromData(data, aiding, settings, part(watch, 0, 0.25));
+  const grade = request.grade ?? told!.grade;
+  settings.noise = told?.noise ?? PROFILES[grade].noise;
+  const solution = navigate(data, aiding, settings, part(watch, told ? 0.25 : 0, reverse ? 0.7 : 1));
+  const separation = reverse ? checked(solution, data, aiding, settings, builder, part(watch, 0.7, 1)) : undefined;
   const every = Math.max(1, Math.round(data.rateHz / (request.rateHz ?? data.rateHz)));
   const trajectory = inertialTrajectory(solution, data, aiding, every);
   const refused = solution.innovations.filter((i) => !i.used);
@@ -96,8 +104,13 @@ export async function withInertial(
       text: `${solution.bridged.length} gaps of the inertial data were bridged, the longest ${Math.max(...solution.bridged.map((g) => g.lengthS)).toFixed(3)} s.`,
       effect: 'Deviations are larger there.',
     });
-  const figures = { ...figuresOf(solution, settings, trajectory, share), ...separationFigures(separation) };
+  const figures = {
+    ...figuresOf(solution, settings, trajectory, share),
+    unit_noise: noiseFigures(grade, settings.noise, told),
+    ...separationFigures(separation),
+  };
   noticeLeverArm(figures, builder);
+  if (request.grade) noticeGrade(request.grade, figures.innovation_normalised, name, builder);
   return { trajectory, solution, data, figures, separation };
 }
 
@@ -149,7 +162,6 @@ function settingsOf(r: InertialRequest): InertialSettings {
   const v = mounting.vehicle;
   return {
     ...defaults,
-    noise: { ...defaults.noise, ...r.noise },
     leverArmM: mounting.gnssLeverArmM,
     leverArmSdM: r.leverArmSdM ?? mounting.gnssLeverArmSdM ?? USUAL_LEVER_SD_M,
     standstill: r.standstill ?? defaults.standstill,
@@ -226,6 +238,36 @@ function figuresOf(s: InertialSolution, settings: InertialSettings, t: Trajector
     lever_arm_entered_m: Array.from(settings.leverArmM),
     lever_arm_entered_sd_m: settings.leverArmSdM,
   };
+}
+
+/** The unit's noise that was taken, in the units of data sheets. */
+function noiseFigures(grade: Grade, noise: InertialNoise, told: NoiseFromData | undefined) {
+  return {
+    ...{ from: told ? 'data' : 'settings', grade, seconds: told?.seconds },
+    ...{ gyro_walk_deg_root_h: noise.gyroWalkDegPerRootHour, gyro_bias_deg_h: noise.gyroBiasDegPerHour },
+    ...{ gyro_drift_deg_h: noise.gyroDriftDegPerHour, accel_walk_mps_root_h: noise.accelWalkMpsPerRootHour },
+    ...{
+      accel_bias_mg: noise.accelBiasMg,
+      accel_drift_mg: noise.accelDriftMg,
+      scale_ppm: noise.scalePpm,
+      axes_ppm: noise.skewPpm,
+    },
+    source: PROFILES[grade].source,
+    ...(told ? { log_likelihood: Object.fromEntries(told.grades.map((g) => [g.grade, g.logLikelihood])) } : {}),
+  };
+}
+
+/** Positions that scatter about what a unit predicts by much more than its grade allows. */
+const MOST_SCATTER = 1.5;
+
+function noticeGrade(grade: Grade, scatter: number, file: string, builder: ReportBuilder): void {
+  if (scatter < MOST_SCATTER) return;
+  builder.notice({
+    ...{ code: 'inertial-grade', severity: 'warning', file },
+    text: `Positions lie ${scatter.toFixed(1)} times as far from what the unit predicts as a unit of ${grade} grade would put them.`,
+    effect: 'The unit is noisier than that, or its lever arm or axes are wrong; stated deviations are too small.',
+    remedy: 'Have its own data tell the grade, and compare.',
+  });
 }
 
 /** A lever arm that the data move by much more than it was said to be good for is wrong, or its sign is. */

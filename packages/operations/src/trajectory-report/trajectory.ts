@@ -137,10 +137,28 @@ function computation(data: Account, f: TrajectoryFigures): Node[] {
               [f.sd_roll_deg, f.sd_pitch_deg, f.sd_heading_deg].map(degrees).join(', '),
             ],
             ['Forward less reverse, attitude (RMS)', (f.passes_attitude_deg ?? []).map(degrees).join(', ') || '-'],
+            ...unitRows(f.unit_noise),
             ['Positions not believed', percent(f.positions_refused_share)],
           ] as Array<[string, Node]>)
         : []),
     ]),
+  ];
+}
+
+/** Noise of the inertial unit that was taken. */
+function unitRows(u: TrajectoryFigures['unit_noise']): Array<[string, Node]> {
+  if (!u) return [];
+  const n = (v: number) => String(Number(v.toPrecision(2)));
+  return [
+    ['Grade of the inertial unit', u.from === 'data' ? `${u.grade}, as its data tell` : `${u.grade}, as chosen`],
+    [
+      'Gyros: walk, bias, drift (1 SD)',
+      `${n(u.gyro_walk_deg_root_h)} °/√h, ${n(u.gyro_bias_deg_h)} and ${n(u.gyro_drift_deg_h)} °/h`,
+    ],
+    [
+      'Accelerometers: walk, bias, drift (1 SD)',
+      `${n(u.accel_walk_mps_root_h)} m/s/√h, ${n(u.accel_bias_mg)} and ${n(u.accel_drift_mg)} mg`,
+    ],
   ];
 }
 

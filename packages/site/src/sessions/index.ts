@@ -7,7 +7,7 @@ import { drawStrengths, type SessionKind, type SessionStrengths } from './streng
 
 export { SESSION_KINDS, drawStrengths, type SessionKind, type SessionStrengths } from './strengths';
 export { type Mishap } from './receive';
-export { localAxes } from './earth';
+export { earthCentred, localAxes } from './earth';
 
 const WEEK = 2423;
 /** Mean radius of the Earth. */

@@ -39,7 +39,7 @@ const form = ref({
 /** Settings as they were declared; those of the base come from its own form. */
 const { settings } = useSettings('position', () => target.value);
 /** What only inertial data need. */
-const OF_UNIT = ['platform', 'headingDeg', 'leverArmSdM', 'standstill', 'noSlip'];
+const OF_UNIT = ['platform', 'grade', 'headingDeg', 'leverArmSdM', 'standstill', 'noSlip'];
 const OF_BASE = /^(base|antennaHeight)/;
 const position = ref<BasePositionForm>({
   from: 'header',

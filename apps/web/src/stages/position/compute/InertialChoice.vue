@@ -69,9 +69,13 @@ const typed = computed({
       Inertial unit to antenna: {{ arm.map((v) => v.toFixed(3)).join(', ') }} m (forward, right, down).
     </p>
     <p v-else-if="form.mounting" class="state bad wrap">This mounting does not say where the antenna is.</p>
-    <SettingsForm v-model="changed" :schema="schema" :only="['platform', 'leverArmSdM', 'standstill', 'noSlip']" />
+    <SettingsForm
+      v-model="changed"
+      :schema="schema"
+      :only="['platform', 'grade', 'leverArmSdM', 'standstill', 'noSlip']"
+    />
     <el-radio-group v-model="typed" class="choices" aria-label="Heading at the start">
-      <el-radio :value="false">Heading found from motion, or the Earth's turn</el-radio>
+      <el-radio :value="false">Heading found from motion, or from Earth rotation</el-radio>
       <el-radio :value="true">Heading at the start typed</el-radio>
     </el-radio-group>
     <SettingsForm v-if="typed" v-model="settings" :schema="schema" :only="['headingDeg']" />

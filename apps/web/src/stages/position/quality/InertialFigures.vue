@@ -6,13 +6,40 @@ import Num from '../../../ui/Num.vue';
 defineProps<{ figures: TrajectoryFigures; alignment: NonNullable<TrajectoryFigures['alignment']> }>();
 const times = (k: number, v: number | null | undefined) => (v === null || v === undefined ? null : k * v);
 const AXES = ['forward', 'right', 'down'];
-const BY: Record<string, string> = { given: 'typed heading', motion: 'motion', earth: 'the Earth’s turn' };
+/** Two digits that count, as a data sheet has them. */
+const two = (v: number) => String(Number(v.toPrecision(2)));
+const BY: Record<string, string> = { given: 'typed heading', motion: 'motion', earth: 'Earth rotation' };
 </script>
 
 <template>
   <h3>Inertial unit</h3>
   <table class="facts">
     <tbody>
+      <template v-if="figures.unit_noise">
+        <tr :title="figures.unit_noise.source">
+          <td>Grade</td>
+          <td>
+            {{ figures.unit_noise.grade
+            }}<template v-if="figures.unit_noise.from === 'data'"
+              >, as <Num :value="figures.unit_noise.seconds" :digits="0" unit="s" /> of its data tell</template
+            ><template v-else>, as chosen</template>
+          </td>
+        </tr>
+        <tr>
+          <td>Gyros: walk, bias, drift</td>
+          <td>
+            {{ two(figures.unit_noise.gyro_walk_deg_root_h) }} °/√h, {{ two(figures.unit_noise.gyro_bias_deg_h) }},
+            {{ two(figures.unit_noise.gyro_drift_deg_h) }} °/h
+          </td>
+        </tr>
+        <tr>
+          <td>Accelerometers: walk, bias, drift</td>
+          <td>
+            {{ two(figures.unit_noise.accel_walk_mps_root_h) }} m/s/√h, {{ two(figures.unit_noise.accel_bias_mg) }},
+            {{ two(figures.unit_noise.accel_drift_mg) }} mg
+          </td>
+        </tr>
+      </template>
       <tr>
         <td>Aligned by</td>
         <td>
