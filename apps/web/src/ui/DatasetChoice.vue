@@ -16,6 +16,8 @@ defineProps<{
   /** How an entry is written; its name without it. */
   entry?: (d: DatasetDto) => string;
 }>();
+/** Where one must be chosen, 0 is no dataset. */
+const NOTHING = [0, '', null, undefined];
 const chosen = defineModel<number | number[]>({ required: true });
 </script>
 
@@ -27,6 +29,7 @@ const chosen = defineModel<number | number[]>({ required: true });
       :collapse-tags="collapse"
       :max-collapse-tags="2"
       :aria-label="name ?? label"
+      :empty-values="none ? undefined : NOTHING"
       :placeholder="placeholder ?? 'Choose'"
       ><el-option v-if="none" :value="0" :label="none" /><el-option
         v-for="d in datasets"

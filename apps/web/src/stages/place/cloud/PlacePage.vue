@@ -4,6 +4,7 @@ import { useLocalStorage } from '@vueuse/core';
 import { type DatasetDto, type DatasetOf, factsOf } from '@longheron/contract/api';
 import { useProject } from '../../../stores/project';
 import { useView } from '../../../stores/view';
+import DatasetChoice from '../../../ui/DatasetChoice.vue';
 import DatasetCard from '../../../ui/DatasetCard.vue';
 import Fold from '../../../ui/Fold.vue';
 import Num from '../../../ui/Num.vue';
@@ -159,22 +160,13 @@ const stripsS = computed(() => (figures.value?.strips ?? []).reduce((sum, s) => 
         :mounting="store.ofKind('mounting').find((d) => d.id === form.mounting)"
       />
       <el-form novalidate label-position="top" @submit.prevent="make">
-        <el-form-item label="Trajectory"
-          ><el-select v-model="form.trajectory"
-            ><el-option v-for="d in store.ofKind('trajectory')" :key="d.id" :value="d.id" :label="d.name" /></el-select
-        ></el-form-item>
-        <el-form-item label="Laser returns"
-          ><el-select v-model="form.returns" multiple
-            ><el-option
-              v-for="d in store.ofKind('laser-returns')"
-              :key="d.id"
-              :value="d.id"
-              :label="d.name" /></el-select
-        ></el-form-item>
-        <el-form-item label="Mounting (edited in Gather)"
-          ><el-select v-model="form.mounting"
-            ><el-option v-for="d in store.ofKind('mounting')" :key="d.id" :value="d.id" :label="d.name" /></el-select
-        ></el-form-item>
+        <DatasetChoice v-model="form.trajectory" label="Trajectory" :datasets="store.ofKind('trajectory')" />
+        <DatasetChoice v-model="form.returns" label="Laser returns" several :datasets="store.ofKind('laser-returns')" />
+        <DatasetChoice
+          v-model="form.mounting"
+          label="Mounting (edited in Gather)"
+          :datasets="store.ofKind('mounting')"
+        />
         <SettingsForm v-model="settings" :schema="declaration.settings" :only="STRIPS" />
         <Fold heading="Limits of returns">
           <p class="soft">

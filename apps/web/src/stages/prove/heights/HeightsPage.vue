@@ -8,6 +8,7 @@ import { RESIDUAL_SCALE_M, type MapMark } from '../../../map/marks';
 import MapView from '../../../map/MapView.vue';
 import { useProject } from '../../../stores/project';
 import { useView } from '../../../stores/view';
+import DatasetChoice from '../../../ui/DatasetChoice.vue';
 import { css, SIGNED } from '../../../ui/colour';
 import ScaleKey from '../../../ui/ScaleKey.vue';
 import DatasetCard from '../../../ui/DatasetCard.vue';
@@ -135,14 +136,8 @@ const end = computed(() => (RESIDUAL_SCALE_M * small.value.factor).toFixed(small
       <DatasetCard v-for="d in checks" :key="d.id" :dataset="d" :selected="d.id === chosen?.id" @choose="choose(d)" />
       <p v-if="checks.length === 0" class="soft">Nothing is checked yet. Choose cloud and marks below.</p>
       <el-form novalidate label-position="top" class="spaced" @submit.prevent="start">
-        <el-form-item label="Cloud"
-          ><el-select v-model="cloud"
-            ><el-option v-for="d in clouds" :key="d.id" :value="d.id" :label="d.name" /></el-select
-        ></el-form-item>
-        <el-form-item label="Marks"
-          ><el-select v-model="lists" multiple
-            ><el-option v-for="d in store.ofKind('marks')" :key="d.id" :value="d.id" :label="d.name" /></el-select
-        ></el-form-item>
+        <DatasetChoice v-model="cloud" label="Cloud" :datasets="clouds" />
+        <DatasetChoice v-model="lists" label="Marks" several :datasets="store.ofKind('marks')" />
         <p class="soft">Only marks with the role check enter the statistics.</p>
         <el-button type="primary" native-type="submit" :disabled="!cloud || lists.length === 0">{{
           chosen ? 'Check again' : 'Check heights'

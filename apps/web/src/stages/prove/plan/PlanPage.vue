@@ -8,6 +8,7 @@ import { type MapShape } from '../../../map/shapes';
 import MapView from '../../../map/MapView.vue';
 import { useProject } from '../../../stores/project';
 import { useView } from '../../../stores/view';
+import DatasetChoice from '../../../ui/DatasetChoice.vue';
 import DatasetCard from '../../../ui/DatasetCard.vue';
 import { isTyping } from '../../../ui/keys';
 import Num from '../../../ui/Num.vue';
@@ -167,22 +168,17 @@ const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!))
         picked in pictures.
       </p>
       <el-form novalidate label-position="top" class="spaced" @submit.prevent="start">
-        <el-form-item label="Cloud"
-          ><el-select v-model="form.cloud" aria-label="Cloud"
-            ><el-option v-for="c in clouds" :key="c.id" :value="c.id" :label="c.name" /></el-select
-        ></el-form-item>
-        <el-form-item label="Marks"
-          ><el-select v-model="form.marks" multiple aria-label="Marks"
-            ><el-option v-for="m in store.ofKind('marks')" :key="m.id" :value="m.id" :label="m.name" /></el-select
-        ></el-form-item>
-        <el-form-item v-if="store.ofKind('measurements').length" label="Taped and levelled (if any)"
-          ><el-select v-model="form.measured" multiple placeholder="none" aria-label="Taped and levelled"
-            ><el-option
-              v-for="m in store.ofKind('measurements')"
-              :key="m.id"
-              :value="m.id"
-              :label="m.name" /></el-select
-        ></el-form-item>
+        <DatasetChoice v-model="form.cloud" label="Cloud" :datasets="clouds" />
+        <DatasetChoice v-model="form.marks" label="Marks" several :datasets="store.ofKind('marks')" />
+        <DatasetChoice
+          v-if="store.ofKind('measurements').length"
+          v-model="form.measured"
+          label="Taped and levelled (if any)"
+          name="Taped and levelled"
+          placeholder="none"
+          several
+          :datasets="store.ofKind('measurements')"
+        />
         <SettingsForm
           v-model="form"
           :schema="OPERATIONS['plan-check'].settings"

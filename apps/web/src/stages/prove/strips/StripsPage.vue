@@ -6,6 +6,7 @@ import Histogram from '../../../charts/Histogram.vue';
 import MapView from '../../../map/MapView.vue';
 import { useProject } from '../../../stores/project';
 import { useView } from '../../../stores/view';
+import DatasetChoice from '../../../ui/DatasetChoice.vue';
 import { SIGNED } from '../../../ui/colour';
 import AgainButtons from '../../../ui/AgainButtons.vue';
 import DatasetCard from '../../../ui/DatasetCard.vue';
@@ -78,10 +79,7 @@ const d = computed(() => small.value.digits + 1);
         Nothing is compared yet. Strips that lie over each other show what the trajectory and the mounting are worth.
       </p>
       <el-form novalidate label-position="top" class="spaced" @submit.prevent="start(!!chosen)">
-        <el-form-item label="Cloud"
-          ><el-select v-model="form.cloud" aria-label="Cloud"
-            ><el-option v-for="c in clouds" :key="c.id" :value="c.id" :label="c.name" /></el-select
-        ></el-form-item>
+        <DatasetChoice v-model="form.cloud" label="Cloud" :datasets="clouds" />
         <SettingsForm
           v-model="form"
           :schema="OPERATIONS.agreement.settings"
