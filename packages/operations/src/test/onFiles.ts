@@ -24,7 +24,12 @@ export interface Ran<N extends Operation> {
 
 /** A folder in which operations are run on small files, as the command line does. */
 export class OnFiles {
-  private constructor(readonly folder: string) {}
+  /** Where results are kept; one for all, so that nothing of one is in the way of another. */
+  readonly store: FolderStore;
+
+  private constructor(readonly folder: string) {
+    this.store = new FolderStore(folder);
+  }
 
   static async create(): Promise<OnFiles> {
     return new OnFiles(await mkdtemp(join(tmpdir(), 'longheron-operations-')));
@@ -70,7 +75,7 @@ export class OnFiles {
     );
     const fault = faultOf(declaration, settings, chosen);
     if (fault) throw new Error(`${fault.field}: ${fault.message}`);
-    const store = new FolderStore(this.folder);
+    const { store } = this;
     const findings: Notice[] = [];
     const roles = Object.fromEntries(Object.entries(declaration.roles).filter(([r]) => !(r in beside)));
     const { inputs } = await openPaths({ ...declaration, roles }, paths, { store, crs: context.crs, findings });

@@ -1,8 +1,8 @@
 import { readFile, stat } from 'node:fs/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type Contents, type DatasetKind } from '@longheron/contract/kinds';
 import { LasFile } from '@longheron/formats/las';
 import { loadComputation } from '../computation';
+import { chapterOf } from './chapter';
 import { OnFiles } from './onFiles';
 
 /** Two strips over the same plane at height 3, the second 4 cm higher; all is ground. 20 by 10 m, four points to a metre. */
@@ -28,27 +28,6 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => files.remove());
 
-/** All that a chapter writes, as one text; pictures and layout apart. */
-async function chapterOf<K extends DatasetKind>(operation: string, content: Contents[K], unit = 1): Promise<string> {
-  const { chapter } = await loadComputation(operation);
-  const tools = {
-    ...{ factor: unit, symbol: unit === 1 ? 'm' : 'ft', toleranceM: 0.03 },
-    small: unit === 1 ? { factor: 1000, symbol: 'mm', digits: 1 } : { factor: unit, symbol: 'ft', digits: 4 },
-    picture: () => Promise.resolve(Buffer.alloc(0)),
-  };
-  const part = { name: 'Result', content, operation, cloud: 'Cloud, revision 1' };
-  const words: string[] = [];
-  const walk = (v: unknown): void => {
-    if (typeof v === 'string' || typeof v === 'number') words.push(String(v));
-    else if (Array.isArray(v)) v.forEach(walk);
-    else if (v && typeof v === 'object')
-      for (const [key, inner] of Object.entries(v))
-        if (!['image', 'style', 'widths', 'layout'].includes(key)) walk(inner);
-  };
-  // the chapter is that of the operation whose content it is
-  walk(await chapter!(part as never, tools));
-  return words.join(' ').replace(/\u00a0|\u202f/g, ' ');
-}
 const exported = async (operation: string, name: string, content: object, unit: 'metre' | 'foot' = 'metre') =>
   (await loadComputation(operation)).exports![name](content as never, {
     name: 'x',
