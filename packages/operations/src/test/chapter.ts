@@ -15,7 +15,7 @@ export async function chapterOf<K extends DatasetKind>(
   };
   const part = { name: 'Result', content, operation, cloud: 'Cloud, revision 1' };
   // the chapter is that of the operation whose content it is
-  return wordsOf(await chapter!(part as never, tools));
+  return wordsOf(await chapter!(part as Parameters<NonNullable<typeof chapter>>[0], tools));
 }
 
 /** All words of parts of a page. */
