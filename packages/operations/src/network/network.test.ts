@@ -11,6 +11,7 @@ import { measuredOnSite, trueMarks } from '@longheron/site/marks';
 import { stationFile } from '@longheron/site/stations';
 import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM } from '@longheron/site/terrain';
 import { DRIVE_START_SOW, GPS_WEEK } from '@longheron/site/drive';
+import { OnFiles } from '../test/onFiles';
 import { adjustRecordings, type NetworkRequest } from './network';
 
 const CRS = 'EPSG:25832+5773';
@@ -121,5 +122,37 @@ describe('a base from stations around it', () => {
     await expect(adjustRecordings({ ...request, recordings: request.recordings.slice(0, 1) })).rejects.toThrow(
       /two recordings/,
     );
+  });
+});
+
+describe('the operation', () => {
+  it('has points and vectors for the screen, and marks of the project', async () => {
+    const files = await OnFiles.create();
+    const ran = await files.run(
+      'network',
+      {
+        recordings: ['base', 'FJR1', 'HLM2'].map((name) => at(`${name}.rnx`)),
+        ...{ navigation: [at('nav.rnx')], calibrations: [at('antennas.atx')], measured: [at('measured.csv')] },
+      },
+      { held: ['FJR1', 'HLM2'].map((name) => ({ name, sdPlanM: 0.002, sdHeightM: 0.004 })) },
+      { keeps: true, crs: CRS },
+    );
+    const network = ran.content.network!;
+    expect(network.points.map((p) => p.name).sort()).toEqual(expect.arrayContaining(['BRN1', 'FJR1', 'HLM2']));
+    const base = network.points.find((p) => p.name === 'BRN1')!;
+    expect(Math.hypot(base.eastingM - truth.e, base.northingM - truth.n)).toBeLessThan(0.02);
+    expect(network.observations.filter((o) => o.kind === 'vector')).toHaveLength(2);
+    expect(network.freedom).toBeGreaterThan(0);
+    expect(ran.made.lines!.filter((l) => / to .*: fixed, /.test(l))).toHaveLength(2);
+    expect(await ran.text('marks')).toMatch(/^BRN1,/m);
+    await expect(
+      files.run(
+        'network',
+        { recordings: [at('base.rnx'), at('FJR1.rnx')], navigation: [at('nav.rnx')] },
+        { held: [{ name: 'FJR1', mark: 'nobody', sdPlanM: 0.002, sdHeightM: 0.004 }] },
+        { crs: CRS },
+      ),
+    ).rejects.toMatchObject({ code: 'input', place: 'FJR1' });
+    await files.remove();
   });
 });

@@ -8,6 +8,7 @@ import { parseSystem } from '@longheron/formats/crs';
 import { writeLaserFile } from '@longheron/formats/laser';
 import { ADJUSTED_GPS_OFFSET_S, LasFile, WITHHELD } from '@longheron/formats/las';
 import { parseMounting } from '@longheron/core/frames';
+import { OnFiles } from '../test/onFiles';
 import { placeReturns, type PlaceRequest } from './place';
 
 /** A drive due north at 10 m/s for 20 s, level, on the central meridian of the zone, 60 m above the ellipsoid. */
@@ -126,5 +127,24 @@ describe('returns placed from files', () => {
     await expect(
       place('f.las', { mounting: { gnss: { leverArmM: [0, 0, 0] }, sensors: {} } as never }),
     ).rejects.toThrow(/no sensor "head"/);
+  });
+});
+
+describe('the operation', () => {
+  it('has figures, strips and the density for the screen', async () => {
+    const files = await OnFiles.create();
+    const mounting = [await files.put('mount.json', JSON.stringify(MOUNTING))];
+    const { content, made } = await files.run(
+      'place',
+      { trajectory: [at('t.csv')], returns: [at('r.h5')], mounting },
+      { minLengthM: 50, minRangeM: 0, maxRangeM: 0, targetPerM2: 100 },
+      { keeps: true, crs: 'EPSG:25832' },
+    );
+    expect(content.figures).toMatchObject({ points_in: N, points_out: N });
+    expect(content.density!.targetPerM2).toBe(100);
+    expect(made.report.notices.map((n) => n.code)).toContain('density');
+    expect(made.lines![0]).toContain(`${N} of ${N} returns placed`);
+    expect(made.lines!.filter((l) => l.startsWith('Strip '))).toHaveLength(1);
+    await files.remove();
   });
 });
