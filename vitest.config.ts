@@ -1,7 +1,9 @@
+import vue from '@vitejs/plugin-vue';
 import { defineConfig } from 'vitest/config';
 import './scripts/generate.mjs';
 
 export default defineConfig({
+  plugins: [vue()],
   test: {
     include: ['packages/*/src/**/*.test.ts', 'apps/*/src/**/*.test.ts'],
     testTimeout: 60000,

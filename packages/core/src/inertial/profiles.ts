@@ -34,19 +34,19 @@ const WANDER = 'What a bias wanders by in a session is taken as a fifth to a thi
  */
 export const PROFILES: Record<Grade, Profile> = {
   navigation: {
-    noise: noise([0.003, 0.01, 0.003], [0.012, 0.05, 0.01], 10, 10),
+    noise: noise([0.003, 0.01, 0.003], [0.012, 0.05, 0.01], 10, 8),
     source: `Ring-laser gyros of aircraft: 0.002 °/√h and 0.01 °/h; accelerometers 20 µg/√Hz and 0.03 to 0.1 mg. ${WANDER}`,
   },
   intermediate: {
-    noise: noise([0.02, 0.1, 0.03], [0.03, 0.3, 0.05], 60, 60),
+    noise: noise([0.02, 0.1, 0.03], [0.03, 0.3, 0.05], 60, 35),
     source: `Small ring-laser and fibre gyros: 0.1 °/h; accelerometers 0.1 to 1 mg, 50 µg/√Hz. ${WANDER}`,
   },
   tactical: {
-    noise: noise([0.06, 2, 0.4], [0.06, 1, 0.15], 250, 200),
+    noise: noise([0.06, 2, 0.4], [0.06, 1, 0.15], 250, 140),
     source: `Fibre and the best silicon gyros: 0.03 to 0.1 °/√h, 1 to 10 °/h; accelerometers 100 µg/√Hz, 1 mg and more. ${WANDER}`,
   },
   industrial: {
-    noise: noise([0.25, 25, 5], [0.15, 4, 0.6], 800, 500),
+    noise: noise([0.25, 25, 5], [0.15, 4, 0.6], 800, 400),
     source: `Calibrated silicon units: 0.2 to 0.5 °/√h, 10 to 100 °/h; accelerometers 250 µg/√Hz, 3 to 10 mg. ${WANDER}`,
   },
   consumer: {
