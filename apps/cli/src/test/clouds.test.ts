@@ -180,6 +180,9 @@ describe('commands on clouds', () => {
     const r = b.run('plan-check', '--cloud', 'ground.las', '--marks', 'marks.csv');
     expect([r.code, r.report.count, r.report.within_tolerance]).toEqual([0, 0, null]);
     expect(b.run('plan-check', '--cloud', 'ground.las', '--marks', 'marks.csv', '--edge', '9').code).toBe(2);
+    // nothing found keeps no tolerance
+    const judged = b.run('plan-check', '--cloud', 'ground.las', '--marks', 'marks.csv', '--tolerance', '0.05');
+    expect([judged.code, judged.out]).toEqual([1, expect.stringContaining('0 of 4 targets found')]);
   });
 
   it('inspect: one file that was cut off is told by name and place', () => {

@@ -1,5 +1,11 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { bench, type Bench } from './longheron';
+import { parseSystem } from '@longheron/formats/crs';
+import { DRIVE_START_SOW, GPS_WEEK } from '@longheron/site/drive';
+import { siteDrive } from '@longheron/site/files';
+import { BASE_PLACE, sessionFiles, vehicleSession } from '@longheron/site/gnss';
+import { stationFile } from '@longheron/site/stations';
+import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM } from '@longheron/site/terrain';
 
 const GNSS = [
   ...['--rover', 'site/vehicle_20260616_gnss.rnx', '--base', 'site/brn1_20260616_gnss.rnx'],
@@ -138,7 +144,30 @@ describe('commands from raw files to placed points', () => {
     expect(b.run('join', '--in', 'first.csv', '--out', 'x.csv').code).toBe(2);
   });
 
-  it('network: refuses what cannot be adjusted', () => {
+  it('network: a base from two stations that are held', () => {
     expect(b.run('network').code).toBe(2);
+    const system = parseSystem(SITE_SYSTEM);
+    const [start, end] = [DRIVE_START_SOW, DRIVE_START_SOW + 400];
+    const session = vehicleSession(siteDrive(), system, {
+      ...{ seed: 2, factor: 1, roverRateHz: 1, fromSow: start, toSow: start + 160, baseToSow: end },
+    });
+    const texts = sessionFiles(session);
+    b.write('brn1.rnx', texts.base);
+    b.write('nav.rnx', texts.navigation);
+    b.write('a.atx', texts.antennas);
+    const span = { startGps: GPS_WEEK * 604800 + start - 60, endGps: GPS_WEEK * 604800 + end, seed: 2, factor: 1 };
+    for (const code of ['FJR1', 'HLM2']) b.write(`${code}.rnx`, stationFile({ ...span, code }, system));
+    const files = ['--recordings', 'brn1.rnx,FJR1.rnx,HLM2.rnx', '--nav', 'nav.rnx', '--antex', 'a.atx'];
+    const r = b.run('network', ...files, '--hold', 'FJR1,HLM2', '--crs', 'EPSG:25832+5773', '--out', 'base.csv');
+    expect([r.code, r.err]).toEqual([0, '']);
+    const row = b
+      .read('base.csv')
+      .split('\n')
+      .find((l) => l.startsWith('BRN1,'))!
+      .split(',');
+    expect(Number(row[2])).toBeCloseTo(SITE_ORIGIN_E + BASE_PLACE.x, 1);
+    expect(Number(row[3])).toBeCloseTo(SITE_ORIGIN_N + BASE_PLACE.y, 1);
+    const none = b.run('network', ...files, '--hold', 'NOWHERE', '--crs', 'EPSG:25832+5773', '--out', 'x.csv');
+    expect([none.code, none.err]).toEqual([2, expect.stringContaining('NOWHERE')]);
   });
 });

@@ -1,10 +1,19 @@
 import { describe, expect, it } from 'vitest';
 import { anglesFromRotation, DEG, ecefToNed, geodeticToEcef, GRS80, rotationFromAngles } from '../frames';
 import { multiply3, Random, transpose3 } from '../numeric';
-import { COUPLED, ErrorFilter, STATES } from './errorFilter';
-import { EARTH_RATE_RADPS, gravityEcef, inspectInertialData, Mechanisation, PROFILES } from '.';
+import { COUPLED, ErrorFilter, STATE, STATES } from './errorFilter';
+import {
+  EARTH_RATE_RADPS,
+  GRADES,
+  gravityEcef,
+  inertialDefaults,
+  inspectInertialData,
+  Mechanisation,
+  PROFILES,
+} from '.';
 import { History } from './history';
 import { smooth } from './smoother';
+import { noSlip } from './wheels';
 
 const N = STATES;
 
@@ -200,5 +209,56 @@ describe('what inertial data show of themselves', () => {
     const degrees = data(1);
     degrees.gyroRadps[900] = 25;
     expect(inspectInertialData(degrees).findings.some((f) => f.code === 'inertial-rate-unit')).toBe(true);
+  });
+});
+
+describe('wheels that point a degree to the right of the unit', () => {
+  const { r, c } = atRest(56, 0, 0, 30);
+  /** Drives at 10 m/s where the wheels point, 2° up against the unit's floor. */
+  function driven(askew: number[]) {
+    const m = new Mechanisation();
+    m.r.set(r);
+    m.c.set(c);
+    const [yaw, up] = [1 * DEG, 2 * DEG];
+    const body = [10 * Math.cos(yaw) * Math.cos(up), 10 * Math.sin(yaw) * Math.cos(up), -10 * Math.sin(up)];
+    for (let k = 0; k < 3; k++) m.v[k] = c[3 * k] * body[0] + c[3 * k + 1] * body[1] + c[3 * k + 2] * body[2];
+    const filter = new ErrorFilter(PROFILES.tactical.noise);
+    const sd = new Float64Array(N).fill(1e-6);
+    sd.fill(3 * DEG, STATE.wheels, N);
+    filter.start(sd);
+    return { m, filter, found: noSlip(filter, m, inertialDefaults('vehicle'), [0, 0, 0], askew)! };
+  }
+
+  it('are found from one straight drive whose velocity is known', () => {
+    const { found, filter } = driven([0, 0]);
+    // errors are what is thought less what is true
+    expect(-found[STATE.wheels] / DEG).toBeCloseTo(1, 1);
+    expect(-found[STATE.wheels + 1] / DEG).toBeCloseTo(2, 0);
+    // a side SD of 5 cm/s at 10 m/s is 0.29°
+    const sd = Math.sqrt(filter.p[STATE.wheels * (N + 1)]) / DEG;
+    expect(sd).toBeCloseTo((0.05 / 10) * (180 / Math.PI), 2);
+  });
+
+  it('say nothing more once they are known, nor while it hardly moves', () => {
+    const { found } = driven([Math.tan(1 * DEG), Math.tan(2 * DEG) / Math.cos(1 * DEG)]);
+    expect(Math.abs(found[STATE.wheels]) / DEG).toBeLessThan(0.001);
+    expect(Math.abs(found[STATE.wheels + 1]) / DEG).toBeLessThan(0.001);
+    const { m, filter } = driven([0, 0]);
+    m.v.fill(0.1);
+    expect(noSlip(filter, m, inertialDefaults('vehicle'), [0, 0, 0], [0, 0])).toBeUndefined();
+  });
+});
+
+describe('profiles of instruments', () => {
+  it('grow from grade to grade in every figure, within what is published of them', () => {
+    GRADES.slice(1).forEach((grade, k) => {
+      const [finer, coarser] = [PROFILES[GRADES[k]].noise, PROFILES[grade].noise];
+      for (const key of Object.keys(coarser) as Array<keyof typeof coarser>)
+        if (key !== 'driftTauS') expect(coarser[key]).toBeGreaterThan(finer[key]);
+    });
+    expect(PROFILES.navigation.noise.gyroBiasDegPerHour).toBeLessThanOrEqual(0.01);
+    expect(PROFILES.tactical.noise.gyroBiasDegPerHour).toBeGreaterThanOrEqual(1);
+    expect(PROFILES.consumer.noise.gyroBiasDegPerHour).toBeGreaterThan(100);
+    expect(GRADES.every((g) => PROFILES[g].source.length > 40)).toBe(true);
   });
 });
