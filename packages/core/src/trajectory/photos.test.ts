@@ -33,6 +33,13 @@ describe('events and photographs', () => {
     expect(lost.eventsAlone).toEqual([7]);
     expect(lost.clockS).toBeCloseTo(2.4, 6);
     expect(lost.pairs.every((p) => Math.abs(p.offS) < 1e-6)).toBe(true);
+    // clocks cut to seconds, an event lost instead: its photograph stays alone
+    const gone = matchPhotos(
+      even(1.5).filter((_, k) => k !== 12),
+      even(1.5).map(photo),
+    );
+    expect(gone.photosAlone).toEqual([12]);
+    expect(gone.pairs.every((p) => p.event === (p.photo < 12 ? p.photo : p.photo - 1))).toBe(true);
     const cut = matchPhotos(even(0.8), even(0.8).map(photo));
     expect(cut.pairs.map((p) => [p.event, p.photo])).toEqual(even(0.8).map((_, k) => [k, k]));
   });

@@ -27,6 +27,8 @@ export interface PhotoMatch {
 
 /** Camera clocks are written to a second or its tenth: a photograph this far off its event is another one's. */
 const WITHIN_S = 1.2;
+/** A pair at the very limit still counts for more than none, seconds. */
+const LEAST = 1e-6;
 /** Events and photographs at the beginning that may be without counterpart. */
 const SEARCH = 12;
 
@@ -78,20 +80,43 @@ function pairUp(events: ArrayLike<number>, photos: readonly Photo[], order: numb
   };
 }
 
+/**
+ * Pairs in the order of both, of which together least is off: each pair counts for what it is nearer than `WITHIN_S`,
+ * so that one without counterpart on either side does not shift those behind it (heaviest increasing chain).
+ */
 function walk(events: ArrayLike<number>, photos: readonly Photo[], order: number[], clock: number): PhotoPair[] {
-  const out: PhotoPair[] = [];
-  let e = 0;
-  for (const [k, photo] of order.entries()) {
-    const at = photos[photo].takenS - clock;
-    const next = k + 1 < order.length ? photos[order[k + 1]].takenS - clock : Infinity;
-    const off = (i: number, t: number) => Math.abs(events[i] - t);
-    while (e < events.length && events[e] < at - WITHIN_S) e++;
-    if (e >= events.length) break;
-    // an event without photograph is passed over, unless the nearer one is rather the next photograph's
-    while (e + 1 < events.length && off(e + 1, at) < off(e, at) && off(e + 1, next) > off(e + 1, at)) e++;
-    const offS = at - events[e];
-    if (Math.abs(offS) > WITHIN_S) continue;
-    out.push({ event: e++, photo, offS });
+  const n = order.length;
+  /** A link of a chain: its pair, what it weighs with all before it, and the link before. */
+  interface Link {
+    event: number;
+    at: number;
+    weight: number;
+    before: Link | undefined;
   }
-  return out;
+  // the heaviest chain that ends at photograph k or before, in a tree of prefixes (Fenwick 1994)
+  const tree = new Array<Link | undefined>(n + 1);
+  const upTo = (k: number) => {
+    let best: Link | undefined;
+    for (; k > 0; k -= k & -k) if (tree[k] && tree[k]!.weight > (best?.weight ?? 0)) best = tree[k];
+    return best;
+  };
+  let first = 0;
+  for (let event = 0; event < events.length; event++) {
+    const off = (at: number) => photos[order[at]].takenS - clock - events[event];
+    while (first < n && off(first) < -WITHIN_S) first++;
+    let last = first;
+    while (last < n && off(last) <= WITHIN_S) last++;
+    // from behind: no two of one event stand in a chain
+    for (let at = last - 1; at >= first; at--) {
+      const before = upTo(at);
+      const link = { event, at, weight: (before?.weight ?? 0) + WITHIN_S - Math.abs(off(at)) + LEAST, before };
+      for (let k = at + 1; k <= n; k += k & -k) if (link.weight > (tree[k]?.weight ?? 0)) tree[k] = link;
+    }
+  }
+  const out: PhotoPair[] = [];
+  for (let link = upTo(n); link; link = link.before) {
+    const photo = order[link.at];
+    out.push({ event: link.event, photo, offS: photos[photo].takenS - clock - events[link.event] });
+  }
+  return out.reverse();
 }
