@@ -11,6 +11,9 @@ export interface MarkContext {
   undulationM?: number;
 }
 
+/** Heights besides its own against which that of a mark is held. */
+const FEWEST_HEIGHTS = 5;
+
 /** Findings on marks: exchanged coordinates, heights in feet, ellipsoidal heights, far outliers, doubles. */
 export function suspectMarks(marks: Mark[], file: string, context: MarkContext = {}): Notice[] {
   const out: Notice[] = [];
@@ -38,6 +41,10 @@ export function suspectMarks(marks: Mark[], file: string, context: MarkContext =
       effect: 'These marks have the role given to all that state none.',
       remedy: 'Give roles by code, below the list of marks.',
     });
+  const near = neighbours(others);
+  const heights = others.filter((m) => inside(m.eastingM, m.northingM)).map((m) => m.heightM);
+  const middle = heights.length ? median(heights) : 0;
+  const spread = heights.length ? Math.max(3, 8 * normalisedMad(heights)) : 0;
   for (const mark of marks) {
     if (!inside(mark.eastingM, mark.northingM)) {
       if (inside(mark.northingM, mark.eastingM) || (!extent && looksExchanged(mark)))
@@ -69,18 +76,7 @@ export function suspectMarks(marks: Mark[], file: string, context: MarkContext =
         );
       continue;
     }
-    const twin = others.find(
-      (m) =>
-        m !== mark &&
-        (m.name === mark.name || Math.hypot(m.eastingM - mark.eastingM, m.northingM - mark.northingM) < 0.5),
-    );
-    const rival = others.find(
-      (m) =>
-        m !== mark &&
-        !m.leftOutReason &&
-        [m.role, mark.role].sort().join() === 'check,control' &&
-        Math.hypot(m.eastingM - mark.eastingM, m.northingM - mark.northingM) < 0.1,
-    );
+    const { twin, rival } = near(mark);
     if (rival && !mark.leftOutReason)
       notice(
         mark,
@@ -115,10 +111,7 @@ export function suspectMarks(marks: Mark[], file: string, context: MarkContext =
           'Leave one of them out.',
         );
     }
-    const heights = others.filter((m) => m !== mark && inside(m.eastingM, m.northingM)).map((m) => m.heightM);
-    if (heights.length >= 5) {
-      const middle = median(heights);
-      const spread = Math.max(3, 8 * normalisedMad(heights));
+    if (heights.length > FEWEST_HEIGHTS) {
       const off = mark.heightM - middle;
       if (Math.abs(off) > spread) {
         if (context.undulationM !== undefined && Math.abs(off - context.undulationM) < spread)
@@ -178,4 +171,44 @@ function extentOf(marks: Mark[]): [number, number, number, number] | undefined {
     Math.max(...near.map((m) => m.eastingM)),
     Math.max(...near.map((m) => m.northingM)),
   ];
+}
+
+/** How near two marks are the same place, and how near one place has two roles, metres. */
+const TWIN_M = 0.5;
+const RIVAL_M = 0.1;
+
+/**
+ * Of each mark the first other one of its name or place, and the first with the opposite role at its place: by names and
+ * squares of the ground, so that long lists take no longer than they are long.
+ */
+function neighbours(others: Mark[]): (mark: Mark) => { twin: Mark | undefined; rival: Mark | undefined } {
+  const places = new Map<string, number[]>();
+  const names = new Map<string, number[]>();
+  const put = (map: Map<string, number[]>, key: string, k: number) => {
+    const list = map.get(key);
+    if (list) list.push(k);
+    else map.set(key, [k]);
+  };
+  const square = (v: number) => Math.floor(v / TWIN_M);
+  others.forEach((m, k) => {
+    put(places, `${square(m.eastingM)} ${square(m.northingM)}`, k);
+    put(names, m.name, k);
+  });
+  return (mark) => {
+    const [e, n] = [square(mark.eastingM), square(mark.northingM)];
+    let twin = Infinity;
+    let rival = Infinity;
+    for (const k of names.get(mark.name) ?? []) if (others[k] !== mark) twin = Math.min(twin, k);
+    for (let i = -1; i <= 1; i++)
+      for (let j = -1; j <= 1; j++)
+        for (const k of places.get(`${e + i} ${n + j}`) ?? []) {
+          const m = others[k];
+          if (m === mark) continue;
+          const apart = Math.hypot(m.eastingM - mark.eastingM, m.northingM - mark.northingM);
+          if (apart < TWIN_M) twin = Math.min(twin, k);
+          const opposed = [m.role, mark.role].sort().join() === 'check,control';
+          if (apart < RIVAL_M && opposed && !m.leftOutReason) rival = Math.min(rival, k);
+        }
+    return { twin: others[twin], rival: others[rival] };
+  };
 }
