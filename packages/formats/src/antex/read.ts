@@ -1,12 +1,12 @@
 import { type Antenna } from '@longheron/core/gnss';
 import { WEEK_S } from '@longheron/core/time';
-import { field, gpsOfDate, label, Lines, rinexText } from '../rinex/lines';
+import { field, gpsOfDate, label, Lines, rinexBytes } from '../rinex/lines';
 
 const MM = 1e-3;
 
 /** Reads antenna calibrations (ANTEX 1.3, 1.4), absolute ones only; also gzip-compressed. */
 export function readAntennas(bytes: Uint8Array, file: string): Antenna[] {
-  const lines = new Lines(rinexText(bytes, file), file);
+  const lines = new Lines(rinexBytes(bytes, file), file);
   const first = lines.next();
   if (first === undefined || label(first) !== 'ANTEX VERSION / SYST')
     throw lines.problem('The file does not begin as an ANTEX file does.', 'antex-head', 'Choose an ANTEX file.');

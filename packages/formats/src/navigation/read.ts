@@ -1,5 +1,5 @@
 import { type Ephemeris, type System } from '@longheron/core/gnss';
-import { field, gpsOfDate, label, Lines, rinexHead, rinexText } from '../rinex/lines';
+import { field, gpsOfDate, label, Lines, rinexHead, rinexBytes } from '../rinex/lines';
 
 /** What a navigation file holds. */
 export interface Navigation {
@@ -15,7 +15,7 @@ const LINES_AFTER: Record<string, number> = { G: 7, E: 7, C: 7, J: 7, I: 7, R: 3
 
 /** Reads broadcast records of RINEX 2 and 3; orbits of GPS, Galileo and QZSS are kept, others are counted. */
 export function readNavigation(bytes: Uint8Array, file: string): Navigation {
-  const lines = new Lines(rinexText(bytes, file), file);
+  const lines = new Lines(rinexBytes(bytes, file), file);
   const head = rinexHead(lines.next(), file);
   if (!['N', 'G', 'H', 'L'].includes(head.kind))
     throw lines.problem(

@@ -5,8 +5,8 @@ import { gpsFromUnix } from '@longheron/core/time';
 /** Deflate cannot make more than this of one byte; a larger text than this is refused. */
 const MOST_BYTES = 1 << 30;
 
-/** Text of a RINEX file, unpacked when it is gzip-compressed. */
-export function rinexText(bytes: Uint8Array, file: string): string {
+/** Bytes of a RINEX file, unpacked when it is gzip-compressed. */
+export function rinexBytes(bytes: Uint8Array, file: string): Uint8Array {
   let plain = bytes;
   if (bytes[0] === 0x1f && bytes[1] === 0x8b)
     try {
@@ -27,22 +27,30 @@ export function rinexText(bytes: Uint8Array, file: string): string {
       place: 'byte 0',
       remedy: 'Unpack it first (uncompress), or ask for it as gzip.',
     });
-  return new TextDecoder('latin1').decode(plain);
+  return plain;
 }
 
-/** Walks through the lines of a text without splitting it. */
+/** So much of a file is text at a time: strings end at half a gigabyte. */
+const PIECE_BYTES = 1 << 24;
+const LF = 10;
+
+/** Walks through the lines of a file, decoding it piece by piece. */
 export class Lines {
   /** Number of the line last given, from 1. */
   number = 0;
+  private text = '';
   private at = 0;
+  /** Bytes that have become text. */
+  private decoded = 0;
 
   constructor(
-    private readonly text: string,
+    private readonly bytes: Uint8Array,
     readonly file: string,
+    private readonly pieceBytes = PIECE_BYTES,
   ) {}
 
   next(): string | undefined {
-    if (this.at >= this.text.length) return undefined;
+    if (this.at >= this.text.length && !this.more()) return undefined;
     let end = this.text.indexOf('\n', this.at);
     if (end < 0) end = this.text.length;
     const stop = end > this.at && this.text.charCodeAt(end - 1) === 13 ? end - 1 : end;
@@ -50,6 +58,21 @@ export class Lines {
     this.at = end + 1;
     this.number++;
     return line;
+  }
+
+  /** Decodes the next piece, up to the end of a line; false at the end of the file. */
+  private more(): boolean {
+    const { bytes, decoded } = this;
+    if (decoded >= bytes.length) return false;
+    let end = Math.min(bytes.length, decoded + this.pieceBytes);
+    if (end < bytes.length) {
+      const line = bytes.indexOf(LF, end - 1);
+      end = line < 0 ? bytes.length : line + 1;
+    }
+    this.text = new TextDecoder('latin1').decode(bytes.subarray(decoded, end));
+    this.decoded = end;
+    this.at = 0;
+    return true;
   }
 
   problem(message: string, code: string, remedy: string): Problem {

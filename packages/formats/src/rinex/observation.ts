@@ -1,6 +1,6 @@
 import { type Observations, type System } from '@longheron/core/gnss';
 import { type Notice } from '@longheron/core/shared';
-import { field, gpsOfDate, label, Lines, rinexHead, rinexText, type TimeSystem } from './lines';
+import { field, gpsOfDate, label, Lines, rinexHead, rinexBytes, type TimeSystem } from './lines';
 
 /** Names of RINEX 2 as RINEX 3 calls them. */
 const OLD_NAMES: Record<string, string> = {
@@ -28,7 +28,7 @@ interface Building {
 
 /** Reads observations of RINEX 2 and 3. What a damaged end leaves whole is kept, with a notice. */
 export function readObservations(bytes: Uint8Array, file: string): { observations: Observations; notices: Notice[] } {
-  const lines = new Lines(rinexText(bytes, file), file);
+  const lines = new Lines(rinexBytes(bytes, file), file);
   const head = rinexHead(lines.next(), file);
   if (head.kind !== 'O')
     throw lines.problem(

@@ -1,13 +1,13 @@
 import { type OrbitTable } from '@longheron/core/gnss';
 import { WEEK_S } from '@longheron/core/time';
-import { field, gpsOfDate, Lines, rinexText, type TimeSystem } from '../rinex/lines';
+import { field, gpsOfDate, Lines, rinexBytes, type TimeSystem } from '../rinex/lines';
 
 const BAD_CLOCK = 999999;
 const SYSTEMS: Record<string, TimeSystem> = { GPS: 'GPS', GAL: 'GAL', QZS: 'QZS', BDT: 'BDT', GLO: 'GLO', UTC: 'UTC' };
 
 /** Reads precise orbits and clocks (SP3-c, SP3-d; also gzip-compressed). */
 export function readOrbits(bytes: Uint8Array, file: string): OrbitTable {
-  const lines = new Lines(rinexText(bytes, file), file);
+  const lines = new Lines(rinexBytes(bytes, file), file);
   const first = lines.next();
   if (first === undefined || !/^#[a-d][PV]/.test(first))
     throw lines.problem('The file does not begin as an SP3 file does.', 'sp3-head', 'Choose an SP3 file.');

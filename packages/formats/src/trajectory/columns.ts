@@ -1,0 +1,22 @@
+/** Header of the trajectory layout, docs/formats/trajectory.md. */
+export const TRAJECTORY_COLUMNS = [
+  'gps_week',
+  'gps_sow',
+  'lat_deg',
+  'lon_deg',
+  'h_ell_m',
+  'roll_deg',
+  'pitch_deg',
+  'heading_deg',
+  'vn_mps',
+  've_mps',
+  'vd_mps',
+  'sd_n_m',
+  'sd_e_m',
+  'sd_d_m',
+  'sd_roll_deg',
+  'sd_pitch_deg',
+  'sd_heading_deg',
+  'solution',
+  'satellites',
+] as const;
