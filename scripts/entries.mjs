@@ -4,5 +4,6 @@ export const ENTRIES = {
   server: 'apps/server/src/main.ts',
   worker: 'apps/server/src/jobs/worker.ts',
   verify: 'apps/cli/src/verify/main.ts',
+  campaign: 'apps/server/src/campaign/main.ts',
   bench: 'apps/cli/src/bench/main.ts',
 };

@@ -3,19 +3,24 @@ import { readFile } from 'node:fs/promises';
 import { createServer, type Server } from 'node:http';
 import { join } from 'node:path';
 import pino, { type Logger } from 'pino';
-import { startDatabase } from './database/mariadb';
+import { startDatabase, type Database } from './database/mariadb';
 import { migrate } from './database/migrations';
 import { connect, Project } from './database/models';
 import { seedDemo } from './demo/seed';
 import { makeApp } from './http/app';
 import { classNames } from './features/classes/kept';
+import { adopt } from './features/files';
 import { accountFor } from './features/report/account';
 import { Operations } from './jobs/operations';
 import { JobQueue } from './jobs/queue';
 import { type Services } from './services';
 import { ObjectStore } from './storage';
+import { lockFolder } from './storage/folderLock';
 import { searchSystems } from '@longheron/formats/crs';
 import { sweepObjects, sweepUploads } from './storage/sweep';
+
+/** Uploads without a job are looked for this often. */
+const LOOK_FOR_UPLOADS_MS = 60_000;
 
 export interface ServerOptions {
   port: number;
@@ -36,12 +41,37 @@ export interface RunningServer {
   stop(): Promise<void>;
 }
 
-/** Starts database, jobs and HTTP; used by the program and by tests. */
+/** Starts database, jobs and HTTP; used by the program and by tests. What cannot start leaves nothing running. */
 export async function startServer(options: ServerOptions): Promise<RunningServer> {
   const { say, dataFolder } = options;
-  mkdirSync(dataFolder, { recursive: true });
-  say('Starting the database …');
-  const database = await startDatabase(join(dataFolder, 'database'), say);
+  await portFree(options);
+  const unlock = lockFolder(dataFolder);
+  try {
+    say('Starting the database …');
+    const database = await startDatabase(join(dataFolder, 'database'), say);
+    try {
+      return await started(options, database, unlock);
+    } catch (error) {
+      await database.stop();
+      throw error;
+    }
+  } catch (error) {
+    unlock();
+    throw error;
+  }
+}
+
+/** Fails at once where the port is taken, before anything else is started. */
+function portFree({ port, host }: ServerOptions): Promise<void> {
+  return new Promise((resolve, reject) => {
+    const probe = createServer();
+    probe.once('error', reject);
+    probe.listen(port, host, () => probe.close(() => resolve()));
+  });
+}
+
+async function started(options: ServerOptions, database: Database, unlock: () => void): Promise<RunningServer> {
+  const { say, dataFolder } = options;
   const sequelize = connect(database.port, database.password);
   const made = await migrate(sequelize);
   if (made.length) say(`Tables brought up to date (${made.join(', ')}).`);
@@ -70,7 +100,16 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     http.listen(options.port, options.host, resolve);
   });
   const port = (http.address() as { port: number }).port;
-  const seeding = options.demo === 'none' ? Promise.resolve() : seedDemo(services, dataFolder, options.demo, logger);
+  const adopted = await adopt(services);
+  if (adopted.count) say(`${adopted.count} files that were accepted before the server stopped are taken in now.`);
+  // what arrived while the database was away is found too
+  const looking = setInterval(
+    () => void adopt(services, LOOK_FOR_UPLOADS_MS / 2).catch(() => undefined),
+    LOOK_FOR_UPLOADS_MS,
+  );
+  const { demo } = options;
+  const seeding =
+    demo === 'none' ? Promise.resolve() : adopted.done.then(() => seedDemo(services, dataFolder, demo, logger));
   return {
     port,
     services,
@@ -78,10 +117,13 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     async stop() {
       http.close();
       http.closeAllConnections();
+      clearInterval(looking);
       await queue.stop();
+      await adopted.done.catch(() => undefined);
       await seeding.catch(() => undefined);
       await sequelize.close();
       await database.stop();
+      unlock();
     },
   };
 }

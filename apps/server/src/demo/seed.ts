@@ -17,7 +17,7 @@ import {
 import { BASE_PLACE } from '@longheron/site/gnss';
 import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM } from '@longheron/site/terrain';
 import { Dataset, Project, Run } from '../database/models';
-import { takeFile, takingIn } from '../features/files';
+import { takeOne, takingIn } from '../features/files';
 import { describeReference } from '../features/systems';
 import { type Services } from '../services';
 
@@ -100,16 +100,16 @@ export async function seedDemo(
       FILE_NAMES.head2,
     ]) {
       if (await Dataset.count({ where: { projectId: id, name } })) continue;
-      await takeFile(services, id, join(folder, name), name, false);
+      await takeOne(services, id, join(folder, name), name, false);
     }
     const journeys = size === 'full' ? Object.values(JOURNEY_FILES) : [];
     for (const name of [...GNSS_FILES, ...journeys])
       if (!(await Dataset.count({ where: { projectId: id, name } })))
-        await takeFile(services, id, join(folder, name), name, false);
+        await takeOne(services, id, join(folder, name), name, false);
     await runChain(services, id);
     // last, so that the chain's own cloud is the first to be seen
     if (!(await Dataset.count({ where: { projectId: id, name: oldCloud } })))
-      await takeFile(services, id, join(folder, oldCloud), oldCloud, false);
+      await takeOne(services, id, join(folder, oldCloud), oldCloud, false);
   } catch (error) {
     logger.warn(error, 'the demo project is not complete; the next start goes on with it');
   }

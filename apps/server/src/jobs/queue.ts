@@ -64,8 +64,12 @@ export class JobQueue {
     settings: Given = {},
   ): Promise<{ run: Run; result: Outcome<AnswerOf<N>> }> {
     const run = await this.enter(projectId, operation, 1, title, settings, {});
-    const result = await this.perform(run, (signal, hear) => this.pool.ask(question, asked, signal, hear));
-    return { run, result };
+    return { run, result: await this.answer(run, question, asked) };
+  }
+
+  /** The same for a job that stands in the table already. */
+  answer<N extends AskName>(run: Run, question: N, asked: Asked<N>): Promise<Outcome<AnswerOf<N>>> {
+    return this.perform(run, (signal, hear, pool) => pool.ask(question, asked, signal, hear));
   }
 
   /** Writes a job into the table. */

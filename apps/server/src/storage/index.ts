@@ -1,5 +1,5 @@
 import { createHash, randomBytes } from 'node:crypto';
-import { createReadStream, existsSync, mkdirSync } from 'node:fs';
+import { constants, createReadStream, existsSync, mkdirSync } from 'node:fs';
 import { copyFile, link, open, rename, rm, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { StoredObject } from '../database/models';
@@ -24,21 +24,21 @@ export class ObjectStore {
     return existsSync(this.path(sha256));
   }
 
-  /** Takes a finished file in: moved when `move`, else linked or copied; dropped when the content is there already. */
-  async takeFile(path: string, sha256: string, bytes: number, kind: string, move: boolean): Promise<void> {
+  /**
+   * Takes a finished file in; dropped when the content is there already. The file itself stays where it is.
+   * @param own nobody but us has the file, and nobody writes it any more: it is linked. Others are copied, so that what
+   * happens to the original later does not happen to ours.
+   */
+  async takeFile(path: string, sha256: string, bytes: number, kind: string, own: boolean): Promise<void> {
     const target = this.path(sha256);
-    mkdirSync(dirname(target), { recursive: true });
-    if (existsSync(target)) {
-      if (move) await rm(path, { force: true });
-    } else if (move) {
-      const handle = await open(path, 'r+');
-      await handle.sync();
-      await handle.close();
-      await rename(path, target);
-    } else {
+    if (!existsSync(target)) {
+      mkdirSync(dirname(target), { recursive: true });
       const temporary = this.incoming();
-      await link(path, temporary).catch(() => copyFile(path, temporary));
+      const copied = () => copyFile(path, temporary, constants.COPYFILE_FICLONE);
+      await (own ? link(path, temporary).catch(copied) : copied());
+      await flush(temporary);
       await rename(temporary, target);
+      await flush(dirname(target));
     }
     await this.catalogue(sha256, bytes, kind);
   }
@@ -46,6 +46,12 @@ export class ObjectStore {
   async catalogue(sha256: string, bytes: number, kind: string): Promise<void> {
     await StoredObject.upsert({ sha256: Buffer.from(sha256, 'hex'), bytes, kind, createdAt: new Date() });
   }
+}
+
+/** Has what was written to a file, or into a folder, on the disk before going on. */
+async function flush(path: string): Promise<void> {
+  const handle = await open(path, 'r');
+  await handle.sync().finally(() => handle.close());
 }
 
 /** For worker threads, which have no database: writes bytes into the store and gives name and size. */

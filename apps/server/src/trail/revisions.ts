@@ -1,6 +1,6 @@
 import { type Contents, type DatasetKind } from '@longheron/contract/api';
 import { type FileFacts } from '@longheron/contract/kinds';
-import { type Notice } from '@longheron/core/shared';
+import { Problem, type Notice } from '@longheron/core/shared';
 import { Dataset, NoticeRow, Revision, type RevisionInput } from '../database/models';
 
 type Transaction = NonNullable<Parameters<typeof Dataset.create>[1]>['transaction'];
@@ -17,19 +17,62 @@ export const factsOf = ({ content }: Pick<Revision, 'content'>): FileFacts | und
 export const objectOf = ({ content }: Pick<Revision, 'content'>): string | undefined =>
   'object' in content ? content.object : undefined;
 
-/** Appends a revision and makes it current. */
-export async function addRevision(
-  dataset: Dataset,
-  made: {
-    contentHash: string;
-    runId?: number;
-    madeBy: string;
-    version?: number;
-    inputs?: RevisionInput[];
-    content: Contents[DatasetKind];
-  },
-  transaction?: Transaction,
+interface Made {
+  contentHash: string;
+  runId?: number;
+  madeBy: string;
+  version?: number;
+  inputs?: RevisionInput[];
+  content: Contents[DatasetKind];
+}
+
+/** Codes of the database for two that wait for each other, and for one that waited too long. */
+const CLASHES = ['ER_LOCK_DEADLOCK', 'ER_LOCK_WAIT_TIMEOUT', 'ER_CHECKREAD', 'ER_DUP_ENTRY'];
+const MOST_TRIES = 8;
+
+/** Work in one transaction, begun anew when it clashed with another's. */
+export async function inTransaction<T>(work: (transaction: Transaction) => Promise<T>): Promise<T> {
+  for (let tries = 1; ; tries++)
+    try {
+      return await Dataset.sequelize!.transaction(work);
+    } catch (error) {
+      const { code } = ((error as { original?: { code?: string } }).original ?? {}) as { code?: string };
+      if (tries === MOST_TRIES || !code || !CLASHES.includes(code)) throw error;
+      await new Promise((resolve) => setTimeout(resolve, 20 * tries * Math.random()));
+    }
+}
+
+/**
+ * Changes a dataset by its content as it is at that moment: two who change it at once do so one after the other, and
+ * neither's change is lost.
+ * @param change the revision to add, from the present one; the notices of it are written in the same step.
+ */
+export function revise(
+  datasetId: number,
+  change: (
+    dataset: Dataset,
+    revision: Revision | null,
+    transaction: Transaction,
+  ) => Promise<Made & { notices?: Notice[] }>,
 ): Promise<Revision> {
+  return inTransaction(async (transaction) => {
+    const dataset = await Dataset.findByPk(datasetId, { transaction, lock: true });
+    if (!dataset)
+      throw new Problem('This dataset is not there any more.', { code: 'not-found', remedy: 'Reload the page.' });
+    const revision = dataset.currentRevisionId
+      ? await Revision.findByPk(dataset.currentRevisionId, { transaction })
+      : null;
+    const { notices, ...made } = await change(dataset, revision, transaction);
+    const added = await addRevision(dataset, made, transaction);
+    if (notices) await replaceNotices(Number(dataset.projectId), Number(dataset.id), notices, transaction);
+    return added;
+  });
+}
+
+/** Appends a revision and makes it current; in a transaction that has its dataset to itself. */
+export async function addRevision(dataset: Dataset, made: Made, transaction?: Transaction): Promise<Revision> {
+  if (!transaction) return inTransaction((own) => addRevision(dataset, made, own));
+  await dataset.reload({ transaction, lock: true });
   const last =
     ((await Revision.max('number', { where: { datasetId: dataset.id }, transaction })) as number | null) ?? 0;
   const revision = await Revision.create(

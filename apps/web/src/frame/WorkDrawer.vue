@@ -18,7 +18,8 @@ const WORDS: Record<string, string> = {
   interrupted: 'interrupted',
 };
 const repeatable = (r: RunDto) =>
-  isOperation(r.operation) || (r.operation === 'intake' && !!(r.settings.path ?? r.settings.upload));
+  isOperation(r.operation) ||
+  (r.operation === 'intake' && !!(r.settings.path ?? r.settings.upload ?? r.settings.prepare));
 const spent = (r: RunDto) =>
   r.startedAt && r.endedAt ? durationText((Date.parse(r.endedAt) - Date.parse(r.startedAt)) / 1000) : '';
 const started = (r: RunDto) =>

@@ -1,95 +1,29 @@
-import { readdir, realpath, rm, stat } from 'node:fs/promises';
+import { readdir, realpath, stat } from 'node:fs/promises';
 import { basename, join, relative, resolve, sep } from 'node:path';
 import { type Router } from 'express';
 import { json } from 'express';
 import { Server as TusServer } from '@tus/server';
 import { FileStore } from '@tus/file-store';
-import { type DatasetKind } from '@longheron/contract/api';
 import { PointTextColumns, TakeServerFiles } from '@longheron/contract/requests';
-import { Dataset, Project, Revision, Run } from '../../database/models';
+import { type Dataset, Project, type Revision, type Run } from '../../database/models';
 import { bodyOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
 import { addRevision, contentOf, objectOf, replaceNotices, systemText } from '../../trail';
 import { type Services } from '../../services';
-import { markContext } from '../marks';
 import { datasetOf } from '../datasets/find';
 import { projectOf } from '../projects';
+import { nameOf } from './adopt';
 import { judgeTogether } from './crossFindings';
+import { enterIntake, inTurn, takeFile, type Taken } from './intake';
 
-/** Title of the job that takes a file in. */
-export const takingIn = (name: string) => `Take in ${name}`;
+export { adopt } from './adopt';
+export { enterIntake, enterPreparing, prepare, takeFile, takingIn } from './intake';
 
-/**
- * Takes one file into a project: hashed, inspected, stored once, catalogued.
- * @param move the file is an upload, ours to move; after a failure it is kept for another try.
- * @param judge whether it is compared with the other files at once; of many files the last says so for all.
- */
-export async function takeFile(
-  services: Services,
-  projectId: number,
-  path: string,
-  name: string,
-  move: boolean,
-  judge = true,
-): Promise<Dataset | undefined> {
-  const { queue, store } = services;
-  const project = await Project.findByPk(projectId);
-  if (!project) throw new HttpError(404, 'There is no such project.', { code: 'not-found' });
-  const { run, result } = await queue.background(
-    projectId,
-    'intake',
-    takingIn(name),
-    'inspect',
-    {
-      path,
-      name,
-      context: await markContext(projectId),
-      crs: project.reference ? systemText(project) : null,
-    },
-    move ? { upload: basename(path) } : { path },
-  );
-  const { object, bytes, facts, kind, more } = result.content;
-  await store.takeFile(path, object, bytes, kind, move);
-  const enter = () =>
-    Run.sequelize!.transaction(async (transaction) => {
-      const made = await Dataset.create(
-        { projectId, kind, name, stage: 'gather', createdAt: new Date() },
-        { transaction },
-      );
-      await addRevision(
-        made,
-        { contentHash: object, runId: run.id, madeBy: 'intake', content: { object, bytes, facts, ...more } },
-        transaction,
-      );
-      await replaceNotices(projectId, Number(made.id), result.notices, transaction);
-      return made;
-    });
-  const entered = await inTurn(async () => {
-    const twin = await findTwin(projectId, object, kind);
-    return twin ? { twin } : { made: await enter() };
-  });
-  if (entered.twin) {
-    const { twin } = entered;
-    if (move) await forgetUpload(path);
-    await run.update({ log: [...run.log, `The same content is there already as "${twin.name}".`] });
-    await queue.succeed(run, [Number(twin.id)]);
-    return twin;
-  }
-  const dataset = entered.made!;
-  if (judge) await inTurn(() => judgeTogether(projectId));
-  await queue.succeed(run, [Number(dataset.id)]);
-  if (move) await forgetUpload(path);
-  if (kind === 'point-cloud') await openCloud(services, projectId, Number(dataset.id));
-  return dataset;
-}
-
-/** Files are looked at side by side, and entered one after the other: two of the same content must not both be new. */
-let turn: Promise<unknown> = Promise.resolve();
-function inTurn<T>(work: () => Promise<T>): Promise<T> {
-  const mine = turn.then(work);
-  turn = mine.catch(() => undefined);
-  return mine;
-}
+/** A refusal of an upload, as JSON like every other. */
+const tusProblem = (status: number, title: string, remedy: string) => ({
+  status_code: status,
+  body: JSON.stringify({ type: 'about:blank', title, status, code: 'upload', remedy }),
+});
 
 /** As many files are taken in at once. */
 const LANES = 2;
@@ -97,34 +31,36 @@ const LANES = 2;
 const JUDGE_EVERY = 50;
 
 /** Takes many files in; one that fails does not hold the others up, and says so in its own job. */
-async function takeMany(services: Services, projectId: number, paths: string[]): Promise<void> {
+async function takeMany(
+  services: Services,
+  projectId: number,
+  entered: Array<{ run: Run; file: Taken }>,
+): Promise<void> {
   let next = 0;
   const lane = async () => {
-    while (next < paths.length) {
+    while (next < entered.length) {
       const at = next++;
       const judge = at % JUDGE_EVERY === JUDGE_EVERY - 1;
-      await takeFile(services, projectId, paths[at], basename(paths[at]), false, judge).catch(() => undefined);
+      await takeFile(services, entered[at].run, entered[at].file, judge).catch(() => undefined);
     }
   };
   await Promise.all(Array.from({ length: LANES }, lane));
   await inTurn(() => judgeTogether(projectId)).catch(() => undefined);
 }
 
-const forgetUpload = (path: string) => Promise.all([path, `${path}.json`].map((p) => rm(p, { force: true })));
-
-/** Builds the multi-resolution store of a cloud that was taken in, so that it can be looked at and worked on. */
-async function openCloud({ queue }: Services, projectId: number, datasetId: number): Promise<void> {
-  const dataset = await Dataset.findByPk(datasetId);
-  const revision = dataset?.currentRevisionId ? await Revision.findByPk(dataset.currentRevisionId) : null;
-  if (!dataset || !revision) return;
-  const project = await Project.findByPk(projectId);
-  const { run, result } = await queue.background(projectId, 'intake', `Prepare ${dataset.name}`, 'open-cloud', {
-    object: objectOf(revision)!,
-    name: dataset.name,
-    crs: project?.reference ? systemText(project) : null,
-  });
-  await revision.update({ content: { ...contentOf('point-cloud', revision), ...result.content } });
-  await queue.succeed(run, [datasetId]);
+/**
+ * Takes one file in as a job of its own.
+ * @param upload it lies among the uploads, and is removed once the project has it.
+ */
+export async function takeOne(
+  services: Services,
+  projectId: number,
+  path: string,
+  name: string,
+  upload: boolean,
+): Promise<Dataset | undefined> {
+  const file = { path, name, upload };
+  return takeFile(services, await enterIntake(services, projectId, file), file);
 }
 
 /** Reads a text of points anew with other meanings of its columns. What was done to the cloud before stays in the earlier revision. */
@@ -159,16 +95,6 @@ async function readColumns(
   await queue.succeed(run, [Number(dataset.id)]);
 }
 
-/** A dataset of the same kind with the same content: a file that was written here may come back as a cloud. */
-async function findTwin(projectId: number, contentHash: string, kind: DatasetKind): Promise<Dataset | undefined> {
-  const rows = await Revision.findAll({ where: { contentHash: Buffer.from(contentHash, 'hex') } });
-  for (const row of rows) {
-    const d = await Dataset.findByPk(row.datasetId);
-    if (d && Number(d.projectId) === projectId && d.kind === kind) return d;
-  }
-  return undefined;
-}
-
 /** A path inside one of the allowed roots, links resolved; 403 otherwise. */
 export async function insideRoots(roots: string[], path: string): Promise<string> {
   const real = await realpath(resolve(path)).catch(() => {
@@ -200,13 +126,23 @@ export function fileRoutes(api: Router, services: Services): void {
     path: '/api/uploads',
     relativeLocation: true,
     datastore: new FileStore({ directory: join(storeFolder, 'uploads'), expirationPeriodInMilliseconds: 7 * 86400000 }),
+    async onUploadCreate(_request, upload) {
+      const project = Number(upload.metadata?.project);
+      const known = await Project.findByPk(Number.isSafeInteger(project) ? project : 0).catch(() => {
+        throw tusProblem(503, 'The database does not answer.', 'Try again in a moment.');
+      });
+      if (!known) throw tusProblem(404, 'There is no such project.', 'Open a project, and drop the file there.');
+      return { metadata: upload.metadata };
+    },
+    // what is answered here as accepted has a job; a database that is away leaves the upload for the next look at them
     async onUploadFinish(_request, upload) {
-      const projectId = Number(upload.metadata?.project);
-      const name = basename(String(upload.metadata?.filename ?? 'file')).slice(0, 200) || 'file';
       const path = upload.storage?.path;
-      if (path && Number.isSafeInteger(projectId)) {
-        void takeFile(services, projectId, path, name, true).catch(() => undefined);
-      }
+      if (!path) throw tusProblem(500, 'The upload has no file.', 'Drop it again.');
+      const file = { path, name: nameOf(upload.metadata?.filename), upload: true };
+      const run = await enterIntake(services, Number(upload.metadata?.project), file).catch((error: Error) => {
+        throw tusProblem(503, error.message, 'The file is kept and taken in as soon as that is possible.');
+      });
+      void takeFile(services, run, file).catch(() => undefined);
       return {};
     },
   });
@@ -243,7 +179,18 @@ export function fileRoutes(api: Router, services: Services): void {
     const project = await projectOf(request);
     const { paths } = bodyOf(request, TakeServerFiles);
     const real = await Promise.all(paths.map((p) => insideRoots(roots, p)));
+    for (const path of real)
+      if (!(await stat(path)).isFile())
+        throw new HttpError(422, `"${path}" is no file.`, {
+          code: 'no-file',
+          remedy: 'Pipes, devices and folders cannot be taken in; choose files.',
+        });
+    const entered: Array<{ run: Run; file: Taken }> = [];
+    for (const path of real) {
+      const file = { path, name: basename(path), upload: false };
+      entered.push({ file, run: await enterIntake(services, Number(project.id), file) });
+    }
     response.status(202).json({ files: real.map((p) => relative(roots[0] ?? '/', p)) });
-    await takeMany(services, Number(project.id), real);
+    await takeMany(services, Number(project.id), entered);
   });
 }

@@ -7,14 +7,24 @@ import { type FileFacts } from '@longheron/contract/kinds';
 import { AddMark, EditMark, GiveRoles, Locate, MarkColumns } from '@longheron/contract/requests';
 import { parseSystem } from '@longheron/formats/crs';
 import { suspectMarks, type MarkContext } from '@longheron/core/accuracy';
-import { Dataset, Revision } from '../../database/models';
+import { Dataset, Project, Revision } from '../../database/models';
 import { bodyOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
-import { addRevision, contentOf, factsOf, objectOf, replaceNotices, systemText } from '../../trail';
+import {
+  addRevision,
+  contentOf,
+  factsOf,
+  inTransaction,
+  objectOf,
+  replaceNotices,
+  revise,
+  systemText,
+} from '../../trail';
 import { type Services } from '../../services';
 import { datasetOf, heldOf } from '../datasets/find';
 import { projectOf } from '../projects';
 
+const TYPED_IN = 'Marks typed in';
 const NO_MARKS = 'This dataset holds no marks.';
 const hash = (value: unknown) => createHash('sha256').update(JSON.stringify(value)).digest('hex');
 
@@ -43,51 +53,72 @@ export async function markContext(projectId: number, except?: number): Promise<M
   return { marks, extent, undulationM };
 }
 
-/** Adds a revision with other marks and judges them anew. @param how what was done, for the trail. */
+/**
+ * Changes a list of marks as it is at that moment, and judges it anew.
+ * @param change the list as it shall be, with what was done for the trail.
+ */
 export async function changeMarks(
   services: Services,
   projectId: number,
-  dataset: Dataset,
-  before: Omit<Contents['marks'], 'marks' | 'how'>,
-  marks: Mark[],
-  how?: string,
+  datasetId: number,
+  change: (before: Contents['marks'] | undefined) => Contents['marks'],
 ): Promise<void> {
-  const content = { ...before, marks, how };
-  await addRevision(dataset, { contentHash: hash(marks), madeBy: 'edit', content });
-  const judged = marks.filter((m) => !m.leftOutReason);
-  const found = suspectMarks(judged, dataset.name, await markContext(projectId, Number(dataset.id)));
-  await replaceNotices(projectId, Number(dataset.id), found);
-  services.queue.tell(projectId, 'datasets', Number(dataset.id));
+  const context = await markContext(projectId, datasetId);
+  await revise(datasetId, async (dataset, revision) => {
+    const content = change(revision ? contentOf('marks', revision) : undefined);
+    const judged = content.marks.filter((m) => !m.leftOutReason);
+    const notices = suspectMarks(judged, dataset.name, context);
+    return { contentHash: hash(content.marks), madeBy: 'edit', content, notices };
+  });
+  services.queue.tell(projectId, 'datasets', datasetId);
 }
+
+/** A mark of a list that may be changed. @throws HttpError when there is none of that name. */
+function markNamed(marks: Mark[], name: string): Mark {
+  const mark = marks.find((m) => m.name === name);
+  if (!mark) throw new HttpError(404, `There is no mark ${name} in this list.`, { code: 'not-found' });
+  return mark;
+}
+
+/** The list named "Marks typed in" of a project; made when there is none yet. */
+const typedIn = (projectId: number) =>
+  inTransaction(async (transaction) => {
+    // of two who type the first mark at once one makes the list
+    await Project.findByPk(projectId, { transaction, lock: true });
+    const where = { projectId, kind: 'marks' as const, name: TYPED_IN };
+    return (
+      (await Dataset.findOne({ where, transaction })) ??
+      Dataset.create({ ...where, stage: 'gather', createdAt: new Date() }, { transaction })
+    );
+  });
 
 export function markRoutes(api: Router, services: Services): void {
   const { queue } = services;
   api.patch('/projects/:projectId/datasets/:id/marks', async (request, response) => {
     const project = await projectOf(request);
-    const { dataset, content } = await heldOf(request, Number(project.id), 'marks', NO_MARKS);
+    const { dataset } = await heldOf(request, Number(project.id), 'marks', NO_MARKS);
     const edit = bodyOf(request, EditMark);
-    const marks = structuredClone(content.marks);
-    const mark = marks.find((m) => m.name === edit.name);
-    if (!mark) throw new HttpError(404, `There is no mark ${edit.name} in this list.`, { code: 'not-found' });
-    if (edit.role) mark.role = edit.role;
-    if (edit.leftOutReason !== undefined) mark.leftOutReason = edit.leftOutReason || undefined;
-    const how = edit.role
-      ? `${mark.name} to ${mark.role}`
-      : `${mark.name} ${mark.leftOutReason ? `left out: ${mark.leftOutReason}` : 'taken in again'}`;
-    await changeMarks(services, Number(project.id), dataset, content, marks, how);
+    await changeMarks(services, Number(project.id), Number(dataset.id), (before) => {
+      const marks = structuredClone(before!.marks);
+      const mark = markNamed(marks, edit.name);
+      if (edit.role) mark.role = edit.role;
+      if (edit.leftOutReason !== undefined) mark.leftOutReason = edit.leftOutReason || undefined;
+      const out = mark.leftOutReason ? `left out: ${mark.leftOutReason}` : 'taken in again';
+      return { ...before!, marks, how: `${mark.name} ${edit.role ? `to ${mark.role}` : out}` };
+    });
     response.status(204).end();
   });
 
   api.post('/projects/:projectId/datasets/:id/roles', async (request, response) => {
     const project = await projectOf(request);
-    const { dataset, content } = await heldOf(request, Number(project.id), 'marks', NO_MARKS);
+    const { dataset } = await heldOf(request, Number(project.id), 'marks', NO_MARKS);
     const { roles, by } = bodyOf(request, GiveRoles);
-    const marks = structuredClone(content.marks);
-    const byName = new Map(marks.map((m) => [m.name, m]));
-    const unknown = roles.find((r) => !byName.has(r.name));
-    if (unknown) throw new HttpError(404, `There is no mark ${unknown.name} in this list.`, { code: 'not-found' });
-    for (const { name, role } of roles) byName.get(name)!.role = role;
-    await changeMarks(services, Number(project.id), dataset, content, marks, by);
+    await changeMarks(services, Number(project.id), Number(dataset.id), (before) => {
+      const marks = structuredClone(before!.marks);
+      const byName = new Map(marks.map((m) => [m.name, m]));
+      for (const { name, role } of roles) (byName.get(name) ?? markNamed(marks, name)).role = role;
+      return { ...before!, marks, how: by };
+    });
     response.status(204).end();
   });
 
@@ -126,20 +157,20 @@ export function markRoutes(api: Router, services: Services): void {
     const project = await projectOf(request);
     const projectId = Number(project.id);
     const mark = bodyOf(request, AddMark);
-    const name = 'Marks typed in';
-    const dataset =
-      (await Dataset.findOne({ where: { projectId, kind: 'marks', name } })) ??
-      (await Dataset.create({ projectId, kind: 'marks', name, stage: 'gather', createdAt: new Date() }));
-    const revision = dataset.currentRevisionId ? await Revision.findByPk(dataset.currentRevisionId) : null;
-    const before = revision ? contentOf('marks', revision).marks : [];
-    if (before.some((m) => m.name === mark.name))
-      throw new HttpError(409, `There is a mark ${mark.name} in this list already.`, { code: 'double', field: 'name' });
-    const marks = [...before, { ...mark }];
-    const facts: FileFacts = {
-      ...{ kind: 'marks', name, bytes: 0, count: marks.length, startGps: null, endGps: null, rateHz: null, gaps: [] },
-      ...{ extent: null, details: [['Marks', String(marks.length)]] },
-    };
-    await changeMarks(services, projectId, dataset, { object: '', facts, crs: null }, marks, `${mark.name} typed in`);
+    const dataset = await typedIn(projectId);
+    await changeMarks(services, projectId, Number(dataset.id), (before) => {
+      const held = before?.marks ?? [];
+      if (held.some((m) => m.name === mark.name))
+        throw new HttpError(409, `There is a mark ${mark.name} in this list already.`, {
+          ...{ code: 'double', field: 'name' },
+        });
+      const marks = [...held, { ...mark }];
+      const facts: FileFacts = {
+        ...{ kind: 'marks', name: TYPED_IN, bytes: 0, count: marks.length, startGps: null, endGps: null },
+        ...{ rateHz: null, gaps: [], extent: null, details: [['Marks', String(marks.length)]] },
+      };
+      return { object: '', facts, crs: null, marks, how: `${mark.name} typed in` };
+    });
     response.status(201).json({ datasetId: Number(dataset.id) });
   });
 

@@ -67,15 +67,18 @@ export function noticeRoutes(api: Router, services: Services): void {
     const dataset = notice.datasetId === null ? null : await Dataset.findByPk(notice.datasetId);
     const revision = dataset?.currentRevisionId ? await Revision.findByPk(dataset.currentRevisionId) : null;
     const content = revision && dataset?.kind === 'marks' ? contentOf('marks', revision) : undefined;
-    const marks = structuredClone(content?.marks);
-    const mark = marks?.find((m) => m.name === nameOf(notice));
-    if (!fix || !dataset || !content || !marks || !mark)
+    const name = nameOf(notice);
+    if (!fix || !dataset || !content?.marks.some((m) => m.name === name))
       throw new HttpError(409, 'This notice has no fix of its own.', {
         code: 'no-fix',
         remedy: 'Do what the notice says, or accept it with a reason.',
       });
-    fix.fix(mark);
-    await changeMarks(services, projectId, dataset, content, marks);
+    await changeMarks(services, projectId, Number(dataset.id), (before) => {
+      const marks = structuredClone(before!.marks);
+      const mark = marks.find((m) => m.name === name);
+      if (mark) fix.fix(mark);
+      return { ...before!, marks, how: undefined };
+    });
     response.status(204).end();
   });
 }

@@ -10,7 +10,7 @@ import { bodyOf, idOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
 import { type Services } from '../../services';
 import { heldOf } from '../datasets/find';
-import { takeFile } from '../files';
+import { takeOne } from '../files';
 import { projectOf } from '../projects';
 
 const dto = (p: Platform): PlatformDto => {
@@ -59,7 +59,7 @@ export function platformRoutes(api: Router, services: Services): void {
     const path = join(folder, `platform-${project.id}-${Date.now()}`);
     await writeFile(path, mountingText(asMounting(platform)));
     const file = `${platform.name.replace(/[^\p{L}\p{N} _.-]+/gu, '_')}, version ${platform.version}.json`;
-    const taken = await takeFile(services, Number(project.id), path, file, true);
+    const taken = await takeOne(services, Number(project.id), path, file, true);
     response.status(201).json({ dataset: Number(taken?.id ?? 0), name: taken?.name ?? file });
   });
 

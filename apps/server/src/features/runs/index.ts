@@ -3,11 +3,11 @@ import { basename, join } from 'node:path';
 import { type Router } from 'express';
 import { type RunDto } from '@longheron/contract/api';
 import { StartRun } from '@longheron/contract/requests';
-import { Run } from '../../database/models';
+import { Dataset, Run } from '../../database/models';
 import { bodyOf, idOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
 import { type Services } from '../../services';
-import { insideRoots, takeFile, takingIn } from '../files';
+import { enterIntake, enterPreparing, insideRoots, prepare, takeFile, takingIn } from '../files';
 import { projectOf } from '../projects';
 import { datasetsOf } from '../../trail';
 
@@ -65,7 +65,15 @@ export function runRoutes(api: Router, services: Services): void {
     if (!old || !['failed', 'cancelled', 'interrupted', 'done'].includes(old.status))
       throw new HttpError(409, 'This job cannot be run again now.', { code: 'not-ended' });
     if (old.operation === 'intake') {
-      const { path, upload } = old.settings as { path?: string; upload?: string };
+      const { path, upload, prepare: cloud } = old.settings as { path?: string; upload?: string; prepare?: number };
+      if (cloud !== undefined) {
+        const dataset = await Dataset.findOne({ where: { id: cloud, projectId: project.id } });
+        if (!dataset) throw new HttpError(409, 'The cloud is not there any more.', { code: 'not-found' });
+        const run = await enterPreparing(services, dataset);
+        response.status(202).json(dto(run, queue));
+        await prepare(services, run, dataset).catch(() => undefined);
+        return;
+      }
       const kept = upload ? join(services.storeFolder, 'uploads', basename(upload)) : undefined;
       if (kept ? !existsSync(kept) : !path)
         throw new HttpError(409, 'The file came by upload and is kept no longer.', {
@@ -74,8 +82,10 @@ export function runRoutes(api: Router, services: Services): void {
         });
       const real = kept ?? (await insideRoots(services.roots, path!));
       const name = kept ? old.title.slice(takingIn('').length) : basename(real);
-      response.status(202).json(dto(old, queue));
-      await takeFile(services, Number(project.id), real, name, !!kept).catch(() => undefined);
+      const file = { path: real, name, upload: !!kept };
+      const run = await enterIntake(services, Number(project.id), file);
+      response.status(202).json(dto(run, queue));
+      await takeFile(services, run, file).catch(() => undefined);
       return;
     }
     const { outputDataset, ...settings } = old.settings;

@@ -14,7 +14,7 @@ import { bodyOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
 import { type Services } from '../../services';
 import { heldOf } from '../datasets/find';
-import { takeFile } from '../files';
+import { takeOne } from '../files';
 import { projectOf } from '../projects';
 
 /** Asked for this much more on both sides of a span, seconds. */
@@ -98,7 +98,7 @@ export function stationRoutes(api: Router, services: Services): void {
         },
       });
       await services.queue.succeed(run, []);
-      await takeFile(services, projectId, path, name, true);
+      await takeOne(services, projectId, path, name, true);
     } catch {
       // the job says what failed
     }
