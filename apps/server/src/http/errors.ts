@@ -24,6 +24,15 @@ export function sendProblem(
     .send(JSON.stringify({ type: 'about:blank', title, status, code: 'error', ...details }));
 }
 
+/** The status of what the parts of the server refuse themselves: an unknown charset, a percent code that is none. */
+function refusal(error: unknown): number | undefined {
+  const { status } = error as { status?: unknown };
+  return typeof status === 'number' && status >= 400 && status < 500 ? status : undefined;
+}
+
+/** Words of another's refusal as a sentence. */
+const sentence = (text: string) => `${text[0]?.toUpperCase() ?? ''}${text.slice(1)}`.replace(/[^.!?]$/, '$&.');
+
 /** Errors as application/problem+json: a code, a sentence, the field at fault, what to do. */
 export const handleErrors: ErrorRequestHandler = (error, request, response, next) => {
   if (response.headersSent) {
@@ -42,6 +51,8 @@ export const handleErrors: ErrorRequestHandler = (error, request, response, next
     sendProblem(response, 400, 'The request is not valid JSON.', { code: 'json' });
   else if ((error as { type?: string }).type === 'entity.too.large')
     sendProblem(response, 413, 'The request is too large.', { code: 'size', remedy: 'Send files by upload.' });
+  else if (refusal(error))
+    sendProblem(response, refusal(error)!, `${sentence((error as Error).message)}`, { code: 'request' });
   else {
     request.log?.error(error);
     sendProblem(response, 500, 'An unexpected fault. It is in the server’s log.', { code: 'fault' });
