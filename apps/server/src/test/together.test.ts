@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type DatasetDto, type RunDto } from '@longheron/contract/api';
-import { contentOf, testServer, type TestServer } from './server';
+import { Revision, Run } from '../database/models';
+import { contentOf, isStored, testServer, type TestServer } from './server';
 
 let s: TestServer;
 let picked: string;
@@ -116,9 +117,39 @@ describe('an upload', () => {
   });
 });
 
-describe('the health of the server', () => {
-  it('is that of its database too', async () => {
-    const r = await fetch(`${s.base}/api/health`);
-    expect([r.status, ((await r.json()) as { status: string }).status]).toEqual([200, 'ok']);
+describe('a cloud whose preparing was cut off', () => {
+  it('is prepared by running that job again', async () => {
+    const rows = Array.from({ length: 500 }, (_, k) => `${467_000 + (k % 25)} ${6_215_000 + Math.floor(k / 25)} 3.5\n`);
+    const path = join(picked, 'cut.xyz');
+    await writeFile(path, rows.join(''));
+    await s.send('POST', '/projects/1/take', { paths: [path] });
+    await ended();
+    const cloud = (await datasets()).find((d) => d.name === 'cut.xyz')!;
+    expect(isStored(cloud)).toBe(true);
+    // as the end of the program in the middle of it leaves it
+    const revision = (await Revision.findByPk(cloud.revision.id))!;
+    const { index: _index, order: _order, ...content } = contentOf(cloud, 'point-cloud');
+    await revision.update({ content });
+    const job = (await Run.findOne({ where: { title: 'Prepare cut.xyz' } }))!;
+    await job.update({ status: 'interrupted' });
+    expect((await s.send('POST', `/projects/1/runs/${job.id}/again`)).status).toBe(202);
+    await s.until(async () => (await datasets()).some((d) => d.id === cloud.id && isStored(d)));
   });
+});
+
+describe('the health of the server', () => {
+  const health = async () => {
+    const r = await fetch(`${s.base}/api/health`);
+    return [r.status, ((await r.json()) as { status: string }).status];
+  };
+
+  it('is that of its database too, which is started again when it falls over', async () => {
+    expect(await health()).toEqual([200, 'ok']);
+    const before = (await datasets()).length;
+    const noted = JSON.parse(await readFile(join(s.folder, 'database/longheron.json'), 'utf8')) as { pid: number };
+    process.kill(noted.pid, 'SIGKILL');
+    await s.until(async () => (await health())[0] === 503, 20);
+    await s.until(async () => (await health())[0] === 200, 60);
+    expect((await datasets()).length).toBe(before);
+  }, 90_000);
 });
