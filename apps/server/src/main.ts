@@ -16,6 +16,9 @@ const HELP = `./start: Long Heron with its own database, on this machine
 Ctrl-C stops everything. Data stay; the next start goes on where this one ended.
 `;
 
+/** A stop that takes longer is cut short. */
+const LONGEST_STOP_MS = 9000;
+
 async function main(): Promise<void> {
   let values;
   try {
@@ -71,9 +74,14 @@ async function main(): Promise<void> {
     say('On a first start the demo project fills itself: watch its work in progress in the browser.');
   let stopping = false;
   const stop = async () => {
-    if (stopping) return;
+    // asked twice, it goes at once; the next start tidies up
+    if (stopping) process.exit(1);
     stopping = true;
     say('\nStopping …');
+    setTimeout(() => {
+      say('This takes too long; what is running is left to the next start.');
+      process.exit(1);
+    }, LONGEST_STOP_MS).unref();
     await server.stop();
     process.exit(0);
   };

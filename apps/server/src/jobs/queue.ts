@@ -5,6 +5,7 @@ import { Op } from 'sequelize';
 import { type Given } from '@longheron/contract/declare';
 import { Problem } from '@longheron/core/shared';
 import { Run, StoredObject } from '../database/models';
+import { failureOf } from './failure';
 import { WorkFailure, WorkPool } from './pool';
 import { type AnswerOf, type AskName, type Asked, type Outcome, type ProgressMessage } from './work';
 
@@ -158,14 +159,11 @@ export class JobQueue {
 
   /** Ends a job as failed; also one whose result could not be kept. */
   async fail(run: Run, error: unknown, cancelled = false): Promise<void> {
-    const details =
-      error instanceof Problem
-        ? { message: error.message, file: error.file, place: error.place, remedy: error.remedy }
-        : { message: cancelled ? 'Cancelled.' : String((error as Error).message) };
+    const details = cancelled ? null : await failureOf(error, this.storeFolder);
     await run.update({
       status: cancelled ? 'cancelled' : 'failed',
       endedAt: new Date(),
-      error: cancelled ? null : details,
+      error: details,
     });
     this.tell(run.projectId, 'run', run.id);
   }
