@@ -5,5 +5,6 @@ export const ENTRIES = {
   worker: 'apps/server/src/jobs/worker.ts',
   verify: 'apps/cli/src/verify/main.ts',
   campaign: 'apps/server/src/campaign/main.ts',
+  reader: 'apps/server/src/campaign/reader.ts',
   bench: 'apps/cli/src/bench/main.ts',
 };

@@ -1,0 +1,23 @@
+import { expect, it } from 'vitest';
+import { Random } from '@longheron/core/numeric';
+import { mutated, mutations } from './mutations';
+
+it('files with something wrong in them are read or refused in words, and end no process', async () => {
+  const { count, read, refused, faults } = await mutations(400, 3, 'dist/node/reader.js');
+  expect(faults).toEqual([]);
+  expect([count, read + refused]).toEqual([400, 400]);
+  // neither all harmless nor all hopeless
+  expect(refused).toBeGreaterThan(50);
+  expect(read).toBeGreaterThan(50);
+}, 180_000);
+
+it('the changes are the same for the same seed, and leave the file itself alone', () => {
+  const bytes = Uint8Array.from({ length: 3000 }, (_, k) => k & 255);
+  const kept = bytes.slice();
+  for (let k = 0; k < 60; k++) expect(mutated(bytes, new Random(5, k))).toEqual(mutated(bytes, new Random(5, k)));
+  expect(bytes).toEqual(kept);
+  const different = Array.from({ length: 60 }, (_, k) => mutated(bytes, new Random(5, k))).filter(
+    (m) => m.length !== bytes.length || m.some((v, i) => v !== bytes[i]),
+  );
+  expect(different.length).toBeGreaterThan(55);
+});

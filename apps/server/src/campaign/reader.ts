@@ -1,0 +1,37 @@
+/** A process of its own in which files are read: what it is sent it inspects and opens, and says how it went. */
+import { Problem } from '@longheron/core/shared';
+import { inspectFile, isWorkedOn, openPoints } from '@longheron/formats/registry';
+
+export interface Read {
+  outcome: 'read' | 'refused' | 'fault';
+  /** What a fault said. */
+  message: string;
+  ms: number;
+  residentBytes: number;
+}
+
+async function read(path: string, name: string): Promise<void> {
+  const { kind } = await inspectFile(path, name);
+  if (kind !== 'point-cloud' || (await isWorkedOn(path))) return;
+  const { source } = await openPoints(path, name);
+  try {
+    let left = 100_000;
+    for await (const batch of source.batches()) if ((left -= batch.count) < 0) break;
+  } finally {
+    await source.close();
+  }
+}
+
+process.on('message', async ({ path, name }: { path: string; name: string }) => {
+  const began = performance.now();
+  let outcome: Read['outcome'] = 'read';
+  let message = '';
+  try {
+    await read(path, name);
+  } catch (error) {
+    outcome = error instanceof Problem ? 'refused' : 'fault';
+    if (outcome === 'fault') message = String((error as Error).stack ?? error).slice(0, 400);
+  }
+  const answer: Read = { outcome, message, ms: performance.now() - began, residentBytes: process.memoryUsage().rss };
+  process.send!(answer);
+});

@@ -1,0 +1,49 @@
+import { execFileSync } from 'node:child_process';
+import { readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { writeInertialFile } from '@longheron/formats/inertial';
+import { writeLaserFile } from '@longheron/formats/laser';
+
+const root = process.env.LONGHERON_ROOT ?? process.cwd();
+/** Larger samples are cut: what readers stumble over stands at the beginning. */
+const MOST_BYTES = 60_000;
+
+/** Writes a small good file of every kind that can be taken in, and gives their paths. */
+export async function makeSamples(folder: string): Promise<string[]> {
+  const run = (...args: string[]) =>
+    execFileSync(process.execPath, [join(root, 'apps/cli/bin/longheron.mjs'), ...args], {
+      ...{ cwd: folder, stdio: 'ignore', env: { ...process.env, LONGHERON_BUILT: '1' } },
+    });
+  run('site', '--size', 'small', '--out', 'site');
+  const keep = (name: string, bytes: Uint8Array) => writeFileSync(join(folder, name), bytes);
+  for (const name of readdirSync(join(folder, 'site'))) {
+    if (/\.h5$|\.las$|manifest/.test(name)) continue;
+    const bytes = readFileSync(join(folder, 'site', name));
+    keep(name, bytes.length > MOST_BYTES ? bytes.subarray(0, bytes.lastIndexOf(10, MOST_BYTES) + 1) : bytes);
+  }
+  const rows = Array.from({ length: 600 }, (_, k) => {
+    const [e, n] = [467_000 + (k % 30) / 2, 6_215_000 + Math.floor(k / 30) / 2];
+    return `${e.toFixed(3)} ${n.toFixed(3)} ${(4 + Math.sin(k) / 50).toFixed(3)} 2 ${k}\n`;
+  });
+  writeFileSync(join(folder, 'points.xyz'), rows.join(''));
+  const as = ['--columns', 'x,y,z,classification,intensity', '--crs', 'EPSG:25832+5773'];
+  run('convert', '--in', 'points.xyz', ...as, '--out', 'cloud.las');
+  for (const extension of ['laz', 'ply', 'csv']) run('convert', '--in', 'cloud.las', '--out', `cloud.${extension}`);
+  const terrain = ['--out', 'terrain.tif', '--asc', 'terrain.asc', '--landxml', 'tin.xml', '--dxf', 'lines.dxf'];
+  run('surface', '--cloud', 'cloud.las', '--contours', '0.01', ...terrain, '--contours-out', 'lines.geojson');
+  const n = 400;
+  const column = (f: (k: number) => number) => Float64Array.from({ length: n }, (_, k) => f(k));
+  await writeInertialFile(join(folder, 'unit.imu.h5'), {
+    ...{ week: 2423, rateHz: 100, sow: column((k) => 1000 + k / 100), gyroRadps: new Float64Array(3 * n) },
+    accelMps2: Float64Array.from({ length: 3 * n }, (_, k) => (k % 3 === 2 ? -9.81 : 0)),
+  });
+  const meta = { week: 2423, sensor: 'head1', rangeSdM: 0.01, angleSdDeg: 0.01, serial: 'S1' };
+  await writeLaserFile(join(folder, 'head.laser.h5'), meta, {
+    ...{ week: 2423, sow: column((k) => 1000 + k / 100), rangeM: new Float32Array(n).fill(20) },
+    ...{ azimuthDeg: new Float32Array(n).fill(90), elevationDeg: new Float32Array(n), intensity: new Uint16Array(n) },
+    ...{ returnNumber: new Uint8Array(n).fill(1), returnCount: new Uint8Array(n).fill(1) },
+  });
+  return readdirSync(folder)
+    .map((name) => join(folder, name))
+    .filter((path) => statSync(path).isFile() && statSync(path).size > 0);
+}
