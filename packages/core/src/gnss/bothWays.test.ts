@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { combinePasses } from './bothWays';
-import { type KinematicEpoch, type Solution } from './kinematic';
+import { type KinematicEpoch, type Solution } from './epoch';
 
 const epoch = (solution: Solution, x: number, sd: number): KinematicEpoch => ({
   ...{ sow: 1, xyzM: Float64Array.of(x, 0, 0), satellites: 9, ratio: 5, successRate: 1, separationM: Number.NaN },

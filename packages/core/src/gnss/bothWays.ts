@@ -1,5 +1,5 @@
 import { solveNormal } from '../numeric/leastSquares';
-import { type KinematicEpoch } from './kinematic';
+import { type KinematicEpoch } from './epoch';
 
 /** Two passes are at odds when they are this far apart: square over variance of three axes. */
 const AT_ODDS = 25;

@@ -10,6 +10,7 @@ export * from './lambda';
 export * from './signals';
 export * from './observations';
 export { azimuthOf, type Frequencies, type ReceiverCorrections } from './residuals';
+export * from './epoch';
 export * from './kinematic';
 export * from './pointPosition';
 export { FIX_DEFAULTS, type FixSettings } from './integerKeeper';

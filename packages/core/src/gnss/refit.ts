@@ -1,7 +1,7 @@
 import { median } from '../numeric/statistics';
 import { deviations, takeOutAir } from './airBetween';
 import { fixedPosition, type AirSd, type AirShare, type FixedPosition } from './fixedPosition';
-import { type KinematicEpoch } from './kinematic';
+import { type KinematicEpoch } from './epoch';
 import { type NoiseModel } from './noiseModel';
 import { type SingleEpoch } from './single';
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { type KinematicEpoch } from './kinematic';
+import { type KinematicEpoch } from './epoch';
 import { staticMean } from './staticMean';
 
 const BASE = [3_528_000, 525_000, 5_269_000];

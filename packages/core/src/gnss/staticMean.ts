@@ -1,6 +1,6 @@
 import { median } from '../numeric/statistics';
 import { lastingShare } from '../trajectory/stops';
-import { type KinematicEpoch, type Solution } from './kinematic';
+import { type KinematicEpoch, type Solution } from './epoch';
 
 /** Place of a receiver at rest from the positions of its epochs. */
 export interface StaticMean {

@@ -2,7 +2,7 @@ import { Problem, tick, type Watch } from '@longheron/core/shared';
 import { type ByteSource } from '../bytes';
 import { findVlr, type LasHeader } from './header';
 import { decodeBeside, LAZ_RECORD, LAZ_USER, oneChannel, readChunkTable, severalChannels } from '../laz';
-import { type RecordBatch } from './reader';
+import { type RecordBatch } from './batch';
 
 interface ChunkDecoder {
   open(format: number, length: number, pointer: number): void;

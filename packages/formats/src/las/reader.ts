@@ -2,14 +2,8 @@ import { Problem, tick, type Watch } from '@longheron/core/shared';
 import { openFile, type ByteSource } from '../bytes';
 import { POINT_BYTES, readLasHeader, type LasHeader } from './header';
 import { allocatePoints, decodeRecords, extraDimensions, hasColour, type LasPoints } from './points';
+import { type RecordBatch } from './batch';
 import { openLaz } from './laz';
-
-/** A batch of raw records; `bytes` is reused by the next batch. */
-export interface RecordBatch {
-  first: number;
-  count: number;
-  bytes: Uint8Array;
-}
 
 const BATCH_POINTS = 1 << 16;
 

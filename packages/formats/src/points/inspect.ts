@@ -1,6 +1,6 @@
 import { type Watch } from '@longheron/core/shared';
 import { noteIn, type FileFacts } from '../format/facts';
-import { type PointSource } from '.';
+import { type PointSource } from './source';
 
 /** Beyond this no coordinates of a site are about a point of its own, metres. */
 const LOCAL_M = 20_000;

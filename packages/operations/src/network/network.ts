@@ -11,7 +11,6 @@ import {
   staticMean,
   type KinematicSettings,
   type Orbits,
-  type StaticMean,
 } from '@longheron/core/gnss';
 import {
   adjustNetwork,
@@ -21,7 +20,6 @@ import {
   type Loop,
   type NetworkObservation,
   type NetworkPoint,
-  type VectorObservation,
 } from '@longheron/core/network';
 import { part, Problem, tick, type Watch } from '@longheron/core/shared';
 import { dayOfYear, unixFromGps } from '@longheron/core/time';
@@ -35,45 +33,10 @@ import { placeByCodes } from '../position/base';
 import { checkMotion, checkOrbits } from '../position/checks';
 import { correctionsOf, readCompanions } from '../position/corrections';
 import { networkNotices } from './notices';
+import { type ComputedVector, type HeldPoint, type NetworkRequest } from './types';
 import { independentPairs, readRecordings, type Pair, type Recording } from './recordings';
 
-/** A point that keeps its coordinates within its deviations. */
-export interface HeldPoint {
-  name: string;
-  /** Marker, Earth-centred metres; that of its recording's header without it. */
-  xyzM?: [number, number, number];
-  /** 1 SD north, east, down, metres. */
-  sdM: [number, number, number];
-}
-
-export interface NetworkRequest {
-  recordings: Array<{ paths: string[]; antennaHeightM?: number }>;
-  navPaths: string[];
-  orbitPaths?: string[];
-  antennaPaths?: string[];
-  held: HeldPoint[];
-  /** Distances and levelled height differences, CSV. */
-  measurementsPath?: string;
-  /** Known marks: those that the measurements name are held with their own deviations. */
-  marks?: Mark[];
-  crs: string;
-  settings?: Partial<KinematicSettings>;
-  /** Shorter overlaps are no session, seconds. */
-  leastS?: number;
-  outPath?: string;
-  names?: Record<string, string>;
-}
-
-/** A vector as computed, before the adjustment. */
-export interface ComputedVector {
-  from: string;
-  to: string;
-  files: [string, string];
-  session: string;
-  startGps: number;
-  mean: StaticMean;
-  observation: VectorObservation;
-}
+export { type ComputedVector, type HeldPoint, type NetworkRequest } from './types';
 
 export interface NetworkResult {
   report: Report;

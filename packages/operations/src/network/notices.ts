@@ -1,6 +1,6 @@
 import { type Adjustment, type Loop } from '@longheron/core/network';
 import { type ReportBuilder } from '../shared/report';
-import { type ComputedVector } from './network';
+import { type ComputedVector } from './types';
 
 /** Standardised residual that one observation in a thousand exceeds by chance (Baarda 1968). */
 export const TEST_LIMIT = 3.29;

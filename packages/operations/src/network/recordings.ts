@@ -2,7 +2,7 @@ import { joinObservations, type Observations } from '@longheron/core/gnss';
 import { Problem } from '@longheron/core/shared';
 import { openAs } from '@longheron/formats/registry';
 import { type ReportBuilder } from '../shared/report';
-import { type NetworkRequest } from './network';
+import { type NetworkRequest } from './types';
 
 /** A static recording of the network. */
 export interface Recording {

@@ -7,7 +7,8 @@ import { ColumnFiles, type CloudFiles } from './columnFiles';
 import { type Density } from './density';
 import { MOST_LEVELS, NODE_CELL_BITS } from './morton';
 import { RecordReader } from './records';
-import { surveyPoints, type Survey } from './survey';
+import { surveyPoints } from './survey';
+import { type Survey } from './surveyed';
 
 /** Finest spacing worth a level, metres. */
 const FINEST_M = 0.03;

@@ -6,7 +6,7 @@ import { cellOf, cellsPerStep } from './chunk';
 import { writeAllAt } from './columnFiles';
 import { AXIS_BITS } from './morton';
 import { type Block, type RecordReader } from './records';
-import { type Survey } from './survey';
+import { type Survey } from './surveyed';
 
 /**
  * Most points of a chunk: few enough that sorting stays in the processor's cache, but not so few that a large cloud

@@ -1,20 +1,8 @@
 import { quantileOfSorted } from '@longheron/core/numeric';
 import { tick, type Watch } from '@longheron/core/shared';
-import { type Density } from './density';
 import { type CubeCounter } from './chunks';
 import { type RecordReader } from './records';
-
-export interface Survey {
-  min: [number, number, number];
-  max: [number, number, number];
-  timeOrigin: number;
-  timeStepS: number;
-  ranges: Record<string, [number, number, number, number]>;
-  countsByClass: Record<string, number>;
-  density: Density | null;
-  /** A bit for each row of the file that it says is withheld, noise aside; null when it says so of none. */
-  withheld: Uint8Array | null;
-}
+import { type Survey } from './surveyed';
 
 /** First pass: extent, time span, classes, percentiles of a sample, density, and points by cube. */
 export async function surveyPoints(reader: RecordReader, counter: CubeCounter, watch?: Watch): Promise<Survey> {

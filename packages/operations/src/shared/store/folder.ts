@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { rename, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { hashFile } from '@longheron/formats/bytes';
-import { type Kept, type Store } from './index';
+import { type Kept, type Store } from './types';
 
 /** A store in a folder of its own, for computations without the application. */
 export class FolderStore implements Store {

@@ -1,0 +1,14 @@
+import { type Density } from './density';
+
+/** What a first pass over a cloud tells. */
+export interface Survey {
+  min: [number, number, number];
+  max: [number, number, number];
+  timeOrigin: number;
+  timeStepS: number;
+  ranges: Record<string, [number, number, number, number]>;
+  countsByClass: Record<string, number>;
+  density: Density | null;
+  /** A bit for each row of the file that it says is withheld, noise aside; null when it says so of none. */
+  withheld: Uint8Array | null;
+}
