@@ -1,6 +1,12 @@
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { expect, it } from 'vitest';
 import { Random } from '@longheron/core/numeric';
+import { Problem } from '@longheron/core/shared';
+import { inspectFile } from '@longheron/formats/registry';
 import { mutated, mutations } from './mutations';
+import { makeSamples } from './samples';
 
 it('files with something wrong in them are read or refused in words, and end no process', async () => {
   const { count, read, refused, faults } = await mutations(400, 3, 'dist/node/reader.js');
@@ -21,3 +27,17 @@ it('the changes are the same for the same seed, and leave the file itself alone'
   );
   expect(different.length).toBeGreaterThan(55);
 });
+
+it('compressed clouds that promise gigabytes are refused before any is asked for', async () => {
+  const folder = await mkdtemp(join(tmpdir(), 'longheron-laz-'));
+  const good = await readFile((await makeSamples(folder)).find((path) => path.endsWith('cloud.laz'))!);
+  const before = process.memoryUsage().rss;
+  // changes that once made two kilobytes ask for two gigabytes, or read beyond a record
+  for (const change of [2376, 24066, 35106, 35916, 48156]) {
+    const path = join(folder, 'changed.laz');
+    await writeFile(path, mutated(good, new Random(5, change)));
+    await expect(inspectFile(path, 'changed.laz')).rejects.toBeInstanceOf(Problem);
+  }
+  expect(process.memoryUsage().rss - before).toBeLessThan(1e9);
+  await rm(folder, { recursive: true, force: true });
+}, 120_000);

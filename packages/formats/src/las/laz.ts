@@ -1,6 +1,6 @@
 import { Problem, tick, type Watch } from '@longheron/core/shared';
 import { type ByteSource } from '../bytes';
-import { findVlr, type LasHeader } from './header';
+import { findVlr, POINT_BYTES, type LasHeader } from './header';
 import { decodeBeside, LAZ_RECORD, LAZ_USER, oneChannel, readChunkTable, severalChannels } from '../laz';
 import { type RecordBatch } from './batch';
 
@@ -16,6 +16,14 @@ interface LazPerfModule {
   _free(pointer: number): void;
   HEAPU8: Uint8Array;
 }
+
+/** What a compression record holds at least. */
+const RECORD_BYTES = 34;
+/** More bytes beside those of its format no point has. */
+const MOST_EXTRA_BYTES = 1024;
+/** Points of an ordinary chunk, and so many that a byte could stand for at the very most. */
+const USUAL_POINTS = 50_000;
+const MOST_POINTS_A_BYTE = 200;
 
 let loading: Promise<LazPerfModule> | undefined;
 
@@ -35,8 +43,8 @@ async function lazPerf(): Promise<LazPerfModule> {
  */
 export async function* openLaz(source: ByteSource, header: LasHeader, watch?: Watch): AsyncGenerator<RecordBatch> {
   const vlr = findVlr(header, LAZ_USER, LAZ_RECORD);
-  if (!vlr)
-    throw new Problem('The file says it is compressed but has no compression record.', {
+  if (!vlr || vlr.data.length < RECORD_BYTES)
+    throw new Problem('The file says it is compressed but has no whole compression record.', {
       code: 'laz-record',
       file: source.name,
       place: 'variable length records',
@@ -49,6 +57,12 @@ export async function* openLaz(source: ByteSource, header: LasHeader, watch?: Wa
       place: 'byte 104',
       remedy: 'Ask for the cloud as uncompressed LAS.',
     });
+  // the decoder keeps tables for each byte beside the point: thousands of them would be gigabytes
+  if (header.pointBytes > POINT_BYTES[header.pointFormat] + MOST_EXTRA_BYTES)
+    throw new Problem(`Compressed points of ${header.pointBytes} bytes cannot be read.`, {
+      ...{ code: 'laz-length', file: source.name, place: 'byte 105' },
+      remedy: 'The file was damaged on its way, or ask for the cloud as uncompressed LAS.',
+    });
   const chunkSize = new DataView(vlr.data.buffer, vlr.data.byteOffset).getUint32(12, true);
   const chunks = await readChunkTable(source, header, chunkSize);
   const besideVersion = versionBeside(vlr.data);
@@ -58,12 +72,21 @@ export async function* openLaz(source: ByteSource, header: LasHeader, watch?: Wa
   try {
     for (const [number, chunk] of chunks.entries()) {
       tick(watch, first / header.pointCount, 'Reading points');
+      if (chunk.points > Math.max(USUAL_POINTS, MOST_POINTS_A_BYTE * chunk.bytes))
+        throw new Problem(
+          `Compressed chunk ${number + 1} of ${chunks.length} promises ${chunk.points} points in ${chunk.bytes} bytes.`,
+          {
+            ...{ code: 'laz-chunk', file: source.name, place: `byte ${chunk.offset}` },
+            remedy: 'The file was damaged on its way: copy it again from its origin.',
+          },
+        );
       const data = await source.read(chunk.offset, chunk.bytes);
       const bytes = new Uint8Array(chunk.points * header.pointBytes);
       const pointer = module._malloc(data.length);
       module.HEAPU8.set(data, pointer);
       let decoder: ChunkDecoder | undefined;
       try {
+        if (header.pointFormat >= 6 && !layersFit(data, header)) throw new Error('layers beyond the chunk');
         decoder = new module.ChunkDecoder();
         decoder.open(header.pointFormat, header.pointBytes, pointer);
         for (let i = 0; i < chunk.points; i++) {
@@ -77,6 +100,8 @@ export async function* openLaz(source: ByteSource, header: LasHeader, watch?: Wa
         )
           decodeBeside(header.pointFormat, header.pointBytes, data, bytes, chunk.points, besideVersion);
       } catch {
+        // what it stumbled over may have left it unfit for good files
+        loading = undefined;
         throw new Problem(`Compressed chunk ${number + 1} of ${chunks.length} is damaged.`, {
           code: 'laz-chunk',
           file: source.name,
@@ -93,6 +118,19 @@ export async function* openLaz(source: ByteSource, header: LasHeader, watch?: Wa
   } finally {
     module._free(outPointer);
   }
+}
+
+/** Layers of a point of format 6: place, height, class, flags, intensity, angle, user data, source, time. */
+const LAYERS = 9;
+
+/** Whether the layers of a chunk (formats 6 to 8) lie within it: their sizes stand behind its first point and its count. */
+function layersFit(data: Uint8Array, { pointFormat, pointBytes }: LasHeader): boolean {
+  const count = LAYERS + pointFormat - 6 + pointBytes - POINT_BYTES[pointFormat];
+  let end = pointBytes + 4 + 4 * count;
+  if (end > data.length) return false;
+  const view = new DataView(data.buffer, data.byteOffset, data.byteLength);
+  for (let k = 0; k < count; k++) end += view.getUint32(pointBytes + 4 + 4 * k, true);
+  return end <= data.length;
 }
 
 /** Version of the fields after the first, as the compression record lists them. */
