@@ -28,14 +28,26 @@ export class ObjectStore {
    * Takes a finished file in; dropped when the content is there already. The file itself stays where it is.
    * @param own nobody but us has the file, and nobody writes it any more: it is linked. Others are copied, so that what
    * happens to the original later does not happen to ours.
+   * @param unchanged asked when the bytes are ours, before they get their name; what it throws leaves nothing behind.
    */
-  async takeFile(path: string, sha256: string, bytes: number, kind: string, own: boolean): Promise<void> {
+  async takeFile(
+    path: string,
+    sha256: string,
+    bytes: number,
+    kind: string,
+    own: boolean,
+    unchanged: () => Promise<void>,
+  ): Promise<void> {
     const target = this.path(sha256);
     if (!existsSync(target)) {
       mkdirSync(dirname(target), { recursive: true });
       const temporary = this.incoming();
       const copied = () => copyFile(path, temporary, constants.COPYFILE_FICLONE);
       await (own ? link(path, temporary).catch(copied) : copied());
+      await unchanged().catch(async (error: unknown) => {
+        await rm(temporary, { force: true });
+        throw error;
+      });
       await flush(temporary);
       await rename(temporary, target);
       await flush(dirname(target));

@@ -53,12 +53,13 @@ export async function takeFile(
   });
   const { object, bytes, facts, kind, more } = result.content;
   try {
-    await store.takeFile(path, object, bytes, kind, upload);
-    if ((await stateOf(run, queue, path, name)) !== seen)
-      throw new Problem('The file was changed while it was taken in.', {
-        ...{ code: 'file-changed', file: name },
-        remedy: 'Wait until it is written, then take it in again.',
-      });
+    await store.takeFile(path, object, bytes, kind, upload, async () => {
+      if ((await stateOf(run, queue, path, name)) !== seen)
+        throw new Problem('The file was changed while it was taken in.', {
+          ...{ code: 'file-changed', file: name },
+          remedy: 'Wait until it is written, then take it in again.',
+        });
+    });
     const enter = () =>
       Run.sequelize!.transaction(async (transaction) => {
         const made = await Dataset.create(
