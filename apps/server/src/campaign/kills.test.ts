@@ -59,11 +59,9 @@ describe('a folder', () => {
 
   it('is left as it was where the port is taken, with nothing running', async () => {
     const data = await mkdtemp(join(tmpdir(), 'longheron-port-'));
-    const [first, second] = [new Program(data), new Program(join(data, 'other'))];
+    const first = new Program(data);
     await first.start();
     const port = new URL(first.base).port;
-    await second.launch();
-    await second.stop();
     const child = spawn(process.execPath, [
       'scripts/start.mjs',
       '--without-demo',

@@ -25,7 +25,7 @@ export interface Profile {
   source: string;
 }
 
-const WANDER = 'What a bias wanders by in a session is taken as a fifth to a third of it.';
+const WANDER = 'What a bias wanders by in a session is taken as a seventh to a third of it.';
 
 /**
  * What units of a grade are like after their maker's calibration: from the middle of what textbooks state of it. Biases:

@@ -79,7 +79,7 @@ function refuseBinary(bytes: Uint8Array, at: number, file: string): void {
 /** Lines that may begin in these bytes. */
 function linesIn(bytes: Uint8Array): number {
   let count = 1;
-  for (let i = 0; i < bytes.length; i++) if (bytes[i] === LF || bytes[i] === CR) count++;
+  for (let i = 0; i < bytes.length; i++) if (bytes[i] === LF || (bytes[i] === CR && bytes[i + 1] !== LF)) count++;
   return count;
 }
 
