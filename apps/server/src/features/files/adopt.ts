@@ -42,9 +42,10 @@ export const nameOf = (given: unknown) => basename(String(given ?? 'file')).slic
 export async function adopt(services: Services, quietMs = 0): Promise<{ count: number; done: Promise<unknown> }> {
   const going: Array<() => Promise<unknown>> = [];
   const known = new Map<string, Run>();
-  for (const run of await Run.findAll({ where: { operation: 'intake' }, order: [['id', 'ASC']] }))
+  const uploads = await arrived(join(services.storeFolder, 'uploads'), quietMs);
+  for (const run of uploads.length ? await Run.findAll({ where: { operation: 'intake' }, order: [['id', 'ASC']] }) : [])
     if (typeof run.settings.upload === 'string') known.set(run.settings.upload, run);
-  for (const file of await arrived(join(services.storeFolder, 'uploads'), quietMs)) {
+  for (const file of uploads) {
     const run = known.get(basename(file.path));
     if (run?.status === 'done') await forgetUpload(file.path);
     else if (!run && (await Project.findByPk(file.project))) {
