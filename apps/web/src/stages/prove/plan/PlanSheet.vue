@@ -141,7 +141,8 @@ const distances = computed(() => props.figures.distances);
       </tbody>
     </table>
     <p class="soft">
-      Slope distances on the ground between the places found in the cloud. They agree within 3 times the expected SD.
+      Slope distances on the ground between the places found in the cloud. One agrees when it differs by less than 3
+      times its expected SD.
     </p>
   </template>
   <template v-if="selected">
