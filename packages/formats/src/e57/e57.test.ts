@@ -4,97 +4,13 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type PointBatch } from '../points';
 import { crc32c, openE57 } from '.';
+import { bytesOf, checkedAgain, fileOf, packBits, PAGE, physical, section } from './build';
 
 let folder: string;
 beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'e57-'));
 });
 afterAll(() => rm(folder, { recursive: true, force: true }));
-
-const PAGE = 1024;
-
-/** Puts pages with their checks around logical bytes; a physical place goes to `at`. */
-function paged(logical: Uint8Array): Uint8Array {
-  const pages = Math.ceil(logical.length / (PAGE - 4));
-  const out = new Uint8Array(pages * PAGE);
-  for (let k = 0; k < pages; k++) {
-    out.set(logical.subarray(k * (PAGE - 4), (k + 1) * (PAGE - 4)), k * PAGE);
-    const body = out.subarray(k * PAGE, k * PAGE + PAGE - 4);
-    new DataView(out.buffer).setUint32(k * PAGE + PAGE - 4, crc32c(body), false);
-  }
-  return out;
-}
-const physical = (logical: number) => Math.floor(logical / (PAGE - 4)) * PAGE + (logical % (PAGE - 4));
-
-/** Packs whole numbers bit by bit, lowest first, as text of zeros and ones would. */
-function packBits(values: bigint[], bits: number): Uint8Array {
-  const text = values.map((v) => v.toString(2).padStart(bits, '0').split('').reverse().join('')).join('');
-  const out = new Uint8Array(Math.ceil(text.length / 8));
-  [...text].forEach((c, i) => {
-    if (c === '1') out[i >> 3] |= 1 << (i & 7);
-  });
-  return out;
-}
-
-const bytesOf = (values: number[], bits: 32 | 64) =>
-  new Uint8Array((bits === 32 ? Float32Array : Float64Array).from(values).buffer);
-
-/** A section of packed points; each stream is cut into packets of a few bytes, in odd places. */
-function section(streams: Uint8Array[], at: number, cut: number): Uint8Array {
-  const packets: Uint8Array[] = [];
-  const taken = streams.map(() => 0);
-  // an index packet first, which is passed over
-  const index = new Uint8Array(16);
-  new DataView(index.buffer).setUint16(2, 15, true);
-  packets.push(index);
-  for (let turn = 0; streams.some((s, k) => taken[k] < s.length); turn++) {
-    const pieces = streams.map((s, k) => {
-      const piece = s.subarray(taken[k], taken[k] + cut + k + (turn % 3));
-      taken[k] += piece.length;
-      return piece;
-    });
-    const body = 6 + 2 * pieces.length + pieces.reduce((sum, p) => sum + p.length, 0);
-    const packet = new Uint8Array(Math.ceil(body / 4) * 4);
-    const view = new DataView(packet.buffer);
-    packet[0] = 1;
-    view.setUint16(2, packet.length - 1, true);
-    view.setUint16(4, pieces.length, true);
-    let o = 6 + 2 * pieces.length;
-    pieces.forEach((p, k) => {
-      view.setUint16(6 + 2 * k, p.length, true);
-      packet.set(p, o);
-      o += p.length;
-    });
-    packets.push(packet);
-  }
-  const out = new Uint8Array(32 + packets.reduce((sum, p) => sum + p.length, 0));
-  const view = new DataView(out.buffer);
-  out[0] = 1;
-  view.setBigUint64(8, BigInt(out.length), true);
-  view.setBigUint64(16, BigInt(physical(at + 32)), true);
-  let o = 32;
-  for (const p of packets) {
-    out.set(p, o);
-    o += p.length;
-  }
-  return out;
-}
-
-function fileOf(parts: { at: number; bytes: Uint8Array }[], xml: string): Uint8Array {
-  const text = new TextEncoder().encode(xml);
-  const xmlAt = Math.max(48, ...parts.map((p) => p.at + p.bytes.length));
-  const logical = new Uint8Array(xmlAt + text.length);
-  for (const p of parts) logical.set(p.bytes, p.at);
-  logical.set(text, xmlAt);
-  const view = new DataView(logical.buffer);
-  logical.set(new TextEncoder().encode('ASTM-E57'));
-  view.setUint32(8, 1, true);
-  view.setBigUint64(16, BigInt(Math.ceil(logical.length / (PAGE - 4)) * PAGE), true);
-  view.setBigUint64(24, BigInt(physical(xmlAt)), true);
-  view.setBigUint64(32, BigInt(text.length), true);
-  view.setBigUint64(40, BigInt(PAGE), true);
-  return paged(logical);
-}
 
 async function all(path: string): Promise<PointBatch[]> {
   const source = await openE57(path);
@@ -246,5 +162,55 @@ describe('E57', () => {
       fileOf([], '<!DOCTYPE e [<!ENTITY a "b">]><e57Root>&a;</e57Root>'.padEnd(1100)),
     );
     await expect(all(join(folder, 'entity.e57'))).rejects.toMatchObject({ code: 'e57-description' });
+  });
+  /** A file of one scan whose description and points are as given. */
+  const oneScan = (fields: string, count: number, streams: Uint8Array[], more = '') => {
+    const points = section(streams, 48, 40);
+    const scan = `<vectorChild type="Structure"><points type="CompressedVector" fileOffset="${physical(48)}" recordCount="${count}"><prototype type="Structure">${fields}</prototype></points></vectorChild>`;
+    const head = '<?xml version="1.0"?><e57Root type="Structure"><data3D type="Vector">';
+    return fileOf([{ at: 48, bytes: points }], `${head}${scan}${more || ''}</data3D></e57Root>`.padEnd(1200));
+  };
+  const float = (name: string) => `<${name} type="Float" precision="single"/>`;
+  const fixed = (name: string, value: number) => `<${name} type="Integer" minimum="${value}" maximum="${value}"/>`;
+  const open = async (name: string, bytes: Uint8Array) => {
+    await writeFile(join(folder, name), bytes);
+    return all(join(folder, name));
+  };
+
+  it('says which coordinate is missing', async () => {
+    const line = bytesOf([1, 2, 3], 32);
+    await expect(
+      open('flat.e57', oneScan(float('cartesianX') + float('cartesianY'), 3, [line, line])),
+    ).rejects.toMatchObject({ code: 'e57-fields', message: expect.stringContaining('no "cartesianZ"') });
+    await expect(open('none.e57', oneScan(float('intensity'), 3, [line]))).rejects.toThrow(/neither coordinates/);
+  });
+
+  it('hands out points that take no room piece by piece, and refuses more than a file can hold', async () => {
+    const constant = ['cartesianX', 'cartesianY', 'cartesianZ'].map((n, k) => fixed(n, k + 1)).join('');
+    const none = new Uint8Array(0);
+    const packet = (count: number) => oneScan(constant + fixed('intensity', 7), count, [none, none, none, none]);
+    await expect(open('many.e57', packet(50_000_000))).rejects.toMatchObject({ code: 'e57-count' });
+    // half of the fields change: the points are counted by their bits
+    const mixed = oneScan(constant + float('intensity'), 1e9, [none, none, none, bytesOf([1], 32)]);
+    await expect(open('mixed.e57', mixed)).rejects.toMatchObject({ code: 'e57-count' });
+    const bits = oneScan(constant.replace('maximum="1"', 'maximum="2"'), 8000, [
+      packBits(Array<bigint>(8000).fill(1n), 1),
+      none,
+      none,
+    ]);
+    const b = await open('bits.e57', bits);
+    expect(joined(b, (q) => q.x)).toEqual(Array<number>(8000).fill(2));
+    expect(joined(b, (q) => q.z)).toEqual(Array<number>(8000).fill(3));
+  });
+
+  it('says that a packet is too short for its streams', async () => {
+    const line = bytesOf([1, 2, 3], 32);
+    const bytes = oneScan(['cartesianX', 'cartesianY', 'cartesianZ'].map(float).join(''), 3, [line, line, line]);
+    // the first data packet stands behind the head of the section and an index packet
+    new DataView(bytes.buffer).setUint16(48 + 32 + 16 + 2, 6, true);
+    await expect(open('packet.e57', checkedAgain(bytes))).rejects.toMatchObject({
+      ...{ code: 'e57-packet', message: expect.stringContaining('too short'), place: expect.stringContaining('96') },
+    });
+    expect(bytes.length % PAGE).toBe(0);
   });
 });

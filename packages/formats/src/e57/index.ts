@@ -9,7 +9,10 @@ import { describeE57, type E57Description, type Scan } from './scans';
 
 export { crc32c } from './pages';
 
-const MOST_XML_BYTES = 64 << 20;
+/** A description of thousands of scans and pictures is a few megabytes; read, it takes thirty times its size. */
+const MOST_XML_BYTES = 16 << 20;
+/** Points that a file may hold whose fields never change, so that they take no room in it. */
+const MOST_POINTS_WITHOUT_BYTES = 1_000_000;
 const USED = new Set([
   ...['cartesianX', 'cartesianY', 'cartesianZ', 'cartesianInvalidState'],
   ...['sphericalRange', 'sphericalAzimuth', 'sphericalElevation', 'sphericalInvalidState'],
@@ -64,13 +67,8 @@ const has = (scan: Scan, name: string) => scan.fields.some((f) => f.name === nam
 
 function e57Source(source: ByteSource, pages: Pages, description: E57Description): PointSource {
   const { scans, images, system } = description;
-  for (const s of scans)
-    if (!has(s, 'cartesianX') && !has(s, 'sphericalRange'))
-      throw new Problem(`${s.name} has neither coordinates nor ranges.`, {
-        code: 'e57-fields',
-        file: source.name,
-        remedy: 'Ask for the file with coordinates.',
-      });
+  for (const s of scans) checkFields(s, source.name);
+  checkRoom(scans, source);
   const any = (name: string) => scans.some((s) => has(s, name));
   const fields = {
     intensity: any('intensity'),
@@ -109,6 +107,37 @@ function e57Source(source: ByteSource, pages: Pages, description: E57Description
   };
 }
 
+const CARTESIAN = ['cartesianX', 'cartesianY', 'cartesianZ'];
+const SPHERICAL = ['sphericalRange', 'sphericalAzimuth', 'sphericalElevation'];
+
+function checkFields(scan: Scan, file: string): void {
+  const missing = (names: string[]) => names.filter((n) => !has(scan, n));
+  if (!missing(CARTESIAN).length || !missing(SPHERICAL).length) return;
+  const some = [CARTESIAN, SPHERICAL].map(missing).find((names) => names.length < 3);
+  throw new Problem(
+    some
+      ? `${scan.name} has no ${some.map((n) => `"${n}"`).join(' and no ')}.`
+      : `${scan.name} has neither coordinates nor ranges.`,
+    { code: 'e57-fields', file, place: 'XML section', remedy: 'Ask for the file with coordinates.' },
+  );
+}
+
+/** Values of the scans take their bits in the file, each its own: fewer points than that say are there. */
+function checkRoom(scans: Scan[], source: ByteSource): void {
+  let bits = 0;
+  let without = 0;
+  for (const s of scans) {
+    const each = s.fields.reduce((sum, f) => sum + f.bits, 0);
+    bits += each * s.count;
+    if (each === 0) without += s.count;
+    if (bits <= 8 * source.size && without <= MOST_POINTS_WITHOUT_BYTES) continue;
+    throw new Problem(`${s.name} declares ${s.count} points, more than a file of ${source.size} bytes can hold.`, {
+      ...{ code: 'e57-count', file: source.name, place: 'XML section, recordCount' },
+      remedy: 'The file was cut off or damaged: copy it again from its origin.',
+    });
+  }
+}
+
 /** Points of a scan in the file's frame; those the scanner marked as invalid are NaN. */
 function placed(
   scan: Scan,
@@ -118,12 +147,8 @@ function placed(
   fields: PointSource['fields'],
 ): PointBatch {
   const out = allocateBatch(count, fields);
-  const cartesian = columns.has('cartesianX');
-  const [a, b, c] = (
-    cartesian
-      ? ['cartesianX', 'cartesianY', 'cartesianZ']
-      : ['sphericalRange', 'sphericalAzimuth', 'sphericalElevation']
-  ).map((n) => columns.get(n)!);
+  const cartesian = CARTESIAN.every((n) => columns.has(n));
+  const [a, b, c] = (cartesian ? CARTESIAN : SPHERICAL).map((n) => columns.get(n)!);
   const invalid = columns.get(cartesian ? 'cartesianInvalidState' : 'sphericalInvalidState');
   const { rotation: R, translation: t } = scan;
   for (let i = 0; i < count; i++) {

@@ -4,6 +4,10 @@ import { type Field, type Scan } from './scans';
 
 const DATA = 1;
 const SECTION_BYTES = 32;
+/** A packet says what it is, how long it is, and how many streams it has. */
+const [PACKET_HEAD, DATA_HEAD] = [4, 6];
+/** Points handed on at once: values that never change take no room, so that packets alone do not bound them. */
+const MOST_AT_ONCE = 1 << 16;
 
 /** A stream of packed values that comes in pieces. */
 class BitStream {
@@ -84,24 +88,28 @@ export async function* unpackScan(
   let left = scan.count;
   while (left > 0) {
     if (at + 4 > sectionEnd) throw damaged(`${left} of ${scan.count} points are missing.`, at);
-    const start = new DataView((await pages.read(at, 4)).buffer);
+    const start = new DataView((await pages.read(at, PACKET_HEAD)).buffer);
     const length = start.getUint16(2, true) + 1;
+    if (length < PACKET_HEAD) throw damaged(`a packet of ${length} bytes is too short.`, at);
     if (start.getUint8(0) === DATA) {
+      if (length < DATA_HEAD + 2 * streams.length) throw damaged(`a packet of ${length} bytes is too short.`, at);
       const packet = await pages.read(at, length);
       const view = new DataView(packet.buffer);
       const count = view.getUint16(4, true);
       if (count !== streams.length) throw damaged(`a packet has ${count} streams for ${streams.length} fields.`, at);
-      let from = 6 + 2 * count;
+      let from = DATA_HEAD + 2 * count;
       for (let k = 0; k < count; k++) {
         const bytes = view.getUint16(6 + 2 * k, true);
         if (from + bytes > length) throw damaged('a stream reaches beyond its packet.', at);
         if (wanted.has(streams[k].field.name)) streams[k].push(packet.subarray(from, from + bytes));
         from += bytes;
       }
-      const ready = used.reduce((least, s) => Math.min(least, s.ready), left);
-      if (ready > 0) {
-        yield { count: ready, columns: new Map(used.map((s) => [s.field.name, s.take(ready)])) };
-        left -= ready;
+      let ready = used.reduce((least, s) => Math.min(least, s.ready), left);
+      while (ready > 0) {
+        const count = Math.min(ready, MOST_AT_ONCE);
+        yield { count, columns: new Map(used.map((s) => [s.field.name, s.take(count)])) };
+        ready -= count;
+        left -= count;
       }
     }
     at += length;
