@@ -1,2 +1,3 @@
+export * from './decoders';
 export * from './output';
 export * from './source';

@@ -4,6 +4,13 @@ import { type ByteSource } from '../bytes';
 /** Bytes of a point without extra bytes, by point data record format. */
 export const POINT_BYTES = [20, 28, 26, 34, 57, 63, 30, 36, 38, 59, 67] as const;
 
+/**
+ * Compressed points a byte at the very most, in files of more than so many: a coder needs a bit for each few values that
+ * repeat, and points that repeat in all of theirs are no survey.
+ */
+export const MOST_PACKED_POINTS_A_BYTE = 20;
+const SMALL_FILE_POINTS = 1_000_000;
+
 export interface Vlr {
   userId: string;
   recordId: number;
@@ -142,6 +149,11 @@ export async function readLasHeader(source: ByteSource): Promise<LasHeader> {
       'The file was cut off: copy it again from its origin.',
     );
   }
+  if (compressed && pointCount > Math.max(SMALL_FILE_POINTS, MOST_PACKED_POINTS_A_BYTE * source.size))
+    throw new Problem(`The header declares ${pointCount} points, more than a file of ${source.size} bytes can hold.`, {
+      ...{ code: 'las-count', file, place: long ? 'byte 247' : 'byte 107' },
+      remedy: 'The file was cut off or its header is wrong: copy it again from its origin.',
+    });
   header.vlrs = await readVlrs(source, header);
   return header;
 }

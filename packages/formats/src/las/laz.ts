@@ -1,6 +1,6 @@
 import { Problem, tick, type Watch } from '@longheron/core/shared';
-import { type ByteSource } from '../bytes';
-import { findVlr, POINT_BYTES, type LasHeader } from './header';
+import { decoderFailed, type ByteSource } from '../bytes';
+import { findVlr, MOST_PACKED_POINTS_A_BYTE, POINT_BYTES, type LasHeader } from './header';
 import { decodeBeside, LAZ_RECORD, LAZ_USER, oneChannel, readChunkTable, severalChannels } from '../laz';
 import { type RecordBatch } from './batch';
 
@@ -21,9 +21,12 @@ interface LazPerfModule {
 const RECORD_BYTES = 34;
 /** More bytes beside those of its format no point has. */
 const MOST_EXTRA_BYTES = 1024;
-/** Points of an ordinary chunk, and so many that a byte could stand for at the very most. */
+/** Points of an ordinary chunk. */
 const USUAL_POINTS = 50_000;
-const MOST_POINTS_A_BYTE = 200;
+/** Points decoded at once. */
+const BATCH_POINTS = 1 << 16;
+/** A chunk whose channels have to be told apart is decoded as a whole, up to so many bytes. */
+const MOST_CHUNK_BYTES = 512 << 20;
 
 let loading: Promise<LazPerfModule> | undefined;
 
@@ -63,60 +66,92 @@ export async function* openLaz(source: ByteSource, header: LasHeader, watch?: Wa
       ...{ code: 'laz-length', file: source.name, place: 'byte 105' },
       remedy: 'The file was damaged on its way, or ask for the cloud as uncompressed LAS.',
     });
+  const damaged = (text: string, place: string) =>
+    new Problem(text, {
+      ...{ code: 'laz-chunk', file: source.name, place },
+      remedy: 'The file was damaged on its way: copy it again from its origin.',
+    });
   const chunkSize = new DataView(vlr.data.buffer, vlr.data.byteOffset).getUint32(12, true);
   const chunks = await readChunkTable(source, header, chunkSize);
   const besideVersion = versionBeside(vlr.data);
   const module = await lazPerf();
-  const outPointer = module._malloc(header.pointBytes);
   let first = 0;
-  try {
-    for (const [number, chunk] of chunks.entries()) {
-      tick(watch, first / header.pointCount, 'Reading points');
-      if (chunk.points > Math.max(USUAL_POINTS, MOST_POINTS_A_BYTE * chunk.bytes))
-        throw new Problem(
-          `Compressed chunk ${number + 1} of ${chunks.length} promises ${chunk.points} points in ${chunk.bytes} bytes.`,
-          {
-            ...{ code: 'laz-chunk', file: source.name, place: `byte ${chunk.offset}` },
-            remedy: 'The file was damaged on its way: copy it again from its origin.',
-          },
-        );
-      const data = await source.read(chunk.offset, chunk.bytes);
-      const bytes = new Uint8Array(chunk.points * header.pointBytes);
-      const pointer = module._malloc(data.length);
-      module.HEAPU8.set(data, pointer);
-      let decoder: ChunkDecoder | undefined;
-      try {
-        if (header.pointFormat >= 6 && !layersFit(data, header)) throw new Error('layers beyond the chunk');
-        decoder = new module.ChunkDecoder();
-        decoder.open(header.pointFormat, header.pointBytes, pointer);
-        for (let i = 0; i < chunk.points; i++) {
-          decoder.getPoint(outPointer);
-          bytes.set(module.HEAPU8.subarray(outPointer, outPointer + header.pointBytes), i * header.pointBytes);
+  for (const [number, chunk] of chunks.entries()) {
+    const title = `Compressed chunk ${number + 1} of ${chunks.length}`;
+    const place = `byte ${chunk.offset}`;
+    if (chunk.points > Math.max(USUAL_POINTS, MOST_PACKED_POINTS_A_BYTE * chunk.bytes))
+      throw damaged(`${title} promises ${chunk.points} points in ${chunk.bytes} bytes.`, place);
+    const whole = oneChannel(header.pointFormat, header.pointBytes);
+    if (whole && chunk.points * header.pointBytes > MOST_CHUNK_BYTES)
+      throw new Problem(`${title} holds ${chunk.points} points, too many to be decoded at once.`, {
+        ...{ code: 'laz-large-chunk', file: source.name, place },
+        remedy: `Ask for the cloud with chunks of ${USUAL_POINTS} points, or as uncompressed LAS.`,
+      });
+    const data = await source.read(chunk.offset, chunk.bytes);
+    const decoder = new OpenChunk(module, header, data);
+    try {
+      for (let done = 0; done < chunk.points;) {
+        tick(watch, first / header.pointCount, 'Reading points');
+        const count = whole ? chunk.points : Math.min(BATCH_POINTS, chunk.points - done);
+        let bytes: Uint8Array;
+        try {
+          bytes = decoder.next(count);
+          // with several channels in a chunk the decoder loses which one colours and extra bytes belong to
+          if (whole && severalChannels(bytes, header.pointBytes, count))
+            decodeBeside(header.pointFormat, header.pointBytes, data, bytes, count, besideVersion);
+        } catch {
+          // what it stumbled over may have left it unfit for good files
+          loading = undefined;
+          decoderFailed();
+          throw damaged(`${title} is damaged.`, place);
         }
-        // with several channels in a chunk the decoder loses which one colours and extra bytes belong to
-        if (
-          oneChannel(header.pointFormat, header.pointBytes) &&
-          severalChannels(bytes, header.pointBytes, chunk.points)
-        )
-          decodeBeside(header.pointFormat, header.pointBytes, data, bytes, chunk.points, besideVersion);
-      } catch {
-        // what it stumbled over may have left it unfit for good files
-        loading = undefined;
-        throw new Problem(`Compressed chunk ${number + 1} of ${chunks.length} is damaged.`, {
-          code: 'laz-chunk',
-          file: source.name,
-          place: `byte ${chunk.offset}`,
-          remedy: 'The file was damaged on its way: copy it again from its origin.',
-        });
-      } finally {
-        decoder?.delete();
-        module._free(pointer);
+        yield { first, count, bytes };
+        done += count;
+        first += count;
       }
-      yield { first, count: chunk.points, bytes };
-      first += chunk.points;
+    } finally {
+      decoder.close();
     }
-  } finally {
-    module._free(outPointer);
+  }
+}
+
+/** A chunk in the memory of the decoder. */
+class OpenChunk {
+  private decoder: ChunkDecoder | undefined;
+  private readonly chunkPointer: number;
+  private readonly pointPointer: number;
+
+  constructor(
+    private readonly module: LazPerfModule,
+    private readonly header: LasHeader,
+    private readonly data: Uint8Array,
+  ) {
+    this.pointPointer = module._malloc(header.pointBytes);
+    this.chunkPointer = module._malloc(data.length);
+    module.HEAPU8.set(data, this.chunkPointer);
+  }
+
+  /** The next records; throws whatever the decoder throws. */
+  next(count: number): Uint8Array {
+    const { module, header, pointPointer: from } = this;
+    const { pointFormat, pointBytes } = header;
+    if (!this.decoder) {
+      if (pointFormat >= 6 && !layersFit(this.data, header)) throw new Error('layers beyond the chunk');
+      this.decoder = new module.ChunkDecoder();
+      this.decoder.open(pointFormat, pointBytes, this.chunkPointer);
+    }
+    const bytes = new Uint8Array(count * pointBytes);
+    for (let i = 0; i < count; i++) {
+      this.decoder.getPoint(from);
+      bytes.set(module.HEAPU8.subarray(from, from + pointBytes), i * pointBytes);
+    }
+    return bytes;
+  }
+
+  close(): void {
+    this.decoder?.delete();
+    this.module._free(this.chunkPointer);
+    this.module._free(this.pointPointer);
   }
 }
 

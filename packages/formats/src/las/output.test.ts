@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { openFile, writeFileWhole } from '../bytes';
+import { chunkEncoder, chunkTable, compressionRecord } from '../laz';
 import { LasFile, POINT_BYTES, writeSelected } from '.';
 
 let folder: string;
@@ -110,6 +111,36 @@ async function plainFile(name: string, format: number, extra: number, body: Uint
   return path;
 }
 
+/** A LAZ file of format 0 in chunks as given, said to hold `points` in all. */
+async function writePacked(path: string, body: Uint8Array, chunks: Uint8Array[], points: number): Promise<void> {
+  const plain = await readFile(await plainFile('unpacked.las', 0, 0, body.subarray(0, 20)));
+  const record = compressionRecord(0, 20);
+  new DataView(record.buffer).setUint32(12, 0xffffffff, true);
+  const vlr = new Uint8Array(54 + record.length);
+  vlr.set(new TextEncoder().encode('laszip encoded'), 2);
+  new DataView(vlr.buffer).setUint16(18, 22204, true);
+  new DataView(vlr.buffer).setUint16(20, record.length, true);
+  vlr.set(record, 54);
+  const head = new Uint8Array(plain.subarray(0, 375));
+  const view = new DataView(head.buffer);
+  const at = 375 + vlr.length;
+  view.setUint32(96, at, true);
+  view.setUint32(100, 1, true);
+  head[104] = 0x80;
+  view.setBigUint64(235, 0n, true);
+  view.setUint32(243, 0, true);
+  view.setBigUint64(247, BigInt(points), true);
+  const pointer = new Uint8Array(8);
+  new DataView(pointer.buffer).setBigInt64(0, BigInt(at + 8 + chunks.reduce((sum, c) => sum + c.length, 0)), true);
+  const table = chunkTable(
+    chunks.map((c) => ({ bytes: c.length, points })),
+    true,
+  );
+  await writeFileWhole(path, async (out) => {
+    for (const piece of [head, vlr, pointer, ...chunks, table]) await out.write(piece);
+  });
+}
+
 async function rawRecords(path: string): Promise<Uint8Array> {
   const file = await LasFile.openPath(path);
   const { pointCount, pointBytes } = file.header;
@@ -199,5 +230,29 @@ describe('LAZ as written, read by an independent decoder', () => {
     await expect(
       writeSelected(file, join(folder, 'wave.laz'), new Uint8Array(2).fill(1), undefined, true),
     ).rejects.toMatchObject({ code: 'laz-format', remedy: 'Write them as LAS.' });
+  });
+  it('reads a chunk of any length in pieces, and refuses more points than bytes can hold', async () => {
+    const count = 150_000;
+    const body = new Uint8Array(20 * count);
+    const view = new DataView(body.buffer);
+    for (let i = 0; i < count; i++)
+      for (let k = 0; k < 3; k++) view.setInt32(20 * i + 4 * k, 1000 * i + k * (i % 7), true);
+    const path = join(folder, 'long.laz');
+    const chunk = chunkEncoder(0, 20).encode(body, count);
+    await writePacked(path, body, [chunk], count);
+    const file = await LasFile.openPath(path);
+    const sizes: number[] = [];
+    for await (const b of file.records()) sizes.push(b.count);
+    await file.close();
+    expect(sizes).toEqual([65536, 65536, 18928]);
+    expect(same(await rawRecords(path), body)).toBe(true);
+    // the same chunk is said to hold a hundred times as many
+    await writePacked(path, body, [chunk], 15_000_000);
+    await expect(LasFile.openPath(path)).rejects.toMatchObject({ code: 'las-count', place: 'byte 247' });
+    await writePacked(path, body, [chunk.subarray(0, 2000)], 900_000);
+    await expect(rawRecords(path)).rejects.toMatchObject({
+      code: 'laz-chunk',
+      message: expect.stringContaining('900000 points in 2000 bytes'),
+    });
   });
 });
