@@ -18,8 +18,11 @@ function gtx(): Uint8Array {
   return new Uint8Array(v.buffer);
 }
 
-/** A tiled, deflated, predicted GeoTIFF of the same grid, byte by byte after the standards. */
-function tiff(): Uint8Array {
+/**
+ * A tiled, deflated, predicted GeoTIFF of the same grid, byte by byte after the standards.
+ * @param more what other tags say than is so; all blocks have the one stream there is.
+ */
+function tiff(more: { [tag: number]: number[] } = {}, blocks = 1): Uint8Array {
   const T = 16;
   const floats = new DataView(new ArrayBuffer(4 * T * T));
   for (let r = 0; r < ROWS; r++)
@@ -53,6 +56,10 @@ function tiff(): Uint8Array {
     [33922, 12, [0, 0, 0, WEST, SOUTH + (ROWS - 1) * STEP, 0]],
     [34735, 3, [1, 1, 0, 2, 1024, 0, 1, 2, 1025, 0, 1, 2]],
   ];
+  tags.forEach((t) => {
+    if (t[0] === 324 || t[0] === 325) t[2] = Array<number>(blocks).fill(t[2][0]);
+    t[2] = more[t[0]] ?? t[2];
+  });
   const size: Record<number, number> = { 3: 2, 4: 4, 12: 8 };
   const headLength = 8 + 2 + 12 * tags.length + 4;
   const extra = tags.map(([, type, v]) => (v.length * size[type] > 4 ? v.length * size[type] : 0));
@@ -75,7 +82,7 @@ function tiff(): Uint8Array {
         : type === 4
           ? v.setUint32(where, x, true)
           : v.setFloat64(where, x, true);
-    const real = tag === 324 ? [dataAt] : values;
+    const real = tag === 324 ? values.map(() => dataAt) : values;
     if (extra[k]) {
       v.setUint32(e + 8, at, true);
       real.forEach((x, i) => put(at + i * size[type], x));
@@ -118,6 +125,15 @@ describe('a geoid grid', () => {
   it.each([
     ['cut off', gtx().slice(0, 60), /60 of 160 bytes/],
     ['cut off', tiff().slice(0, 300), /cut off|ends before/],
+    ['that promises more than it holds', tiff({ 256: [60_000], 257: [3000] }), /more than a file of \d+ bytes/],
+    ['whose blocks share one stream', tiff({ 256: [320], 257: [320] }, 400), /share their bytes/],
+    ['with too few blocks', tiff({ 256: [320], 257: [320] }, 3), /3 blocks with 3 lengths, 400 are needed/],
+    ['whose tiles cannot be', tiff({ 322: [0] }), /tiles are 0 by 16/],
+    [
+      'with damaged blocks',
+      tiff().map((b, i, all) => (i > all.length - 60 ? b ^ 0x55 : b)),
+      /Block 1 cannot be unpacked/,
+    ],
     ['of wild values', gtx().map((b, i) => (i === 44 ? 0x50 : b)), /no undulation/],
     ['of another kind', new Uint8Array(100), /does not begin/],
   ])('%s is refused', (_, bytes, message) => {

@@ -23,7 +23,10 @@ export interface TiffRaster {
   geographic: boolean;
 }
 
+/** Values of a small grid, and so many a byte at the very most beyond it: heights that change take more. */
+const [SMALL_GRID_VALUES, MOST_VALUES_A_BYTE] = [4_000_000, 16];
 const MOST_VALUES = 200_000_000;
+const MOST_TILE_EDGE = 1 << 16;
 const TAG = {
   ...{ width: 256, height: 257, bits: 258, compression: 259, stripOffsets: 273, samples: 277, rowsPerStrip: 278 },
   ...{ stripBytes: 279, predictor: 317, tileWidth: 322, tileHeight: 323, tileOffsets: 324, tileBytes: 325 },
@@ -66,6 +69,12 @@ function decode(bytes: Uint8Array, view: DataView, little: boolean, refuse: Refu
   const [columns, rows] = [one(TAG.width), one(TAG.height)];
   if (!(columns > 1 && rows > 1 && columns * rows <= MOST_VALUES))
     throw refuse(`It holds ${columns} by ${rows} values.`, 'first directory');
+  if (columns * rows > Math.max(SMALL_GRID_VALUES, MOST_VALUES_A_BYTE * bytes.length))
+    throw refuse(
+      `It declares ${columns} by ${rows} values, more than a file of ${bytes.length} bytes can hold.`,
+      'first directory',
+      'It was cut off or damaged: copy it again from its origin.',
+    );
   const bits = one(TAG.bits, 8);
   const format = one(TAG.format, 1);
   const compression = one(TAG.compression, 1);
@@ -85,7 +94,22 @@ function decode(bytes: Uint8Array, view: DataView, little: boolean, refuse: Refu
   const height = tiled ? one(TAG.tileHeight) : Math.min(rows, one(TAG.rowsPerStrip, rows));
   const offsets = tags.get(tiled ? TAG.tileOffsets : TAG.stripOffsets) ?? [];
   const lengths = tags.get(tiled ? TAG.tileBytes : TAG.stripBytes) ?? [];
+  if (!(width > 0 && height > 0 && width <= MOST_TILE_EDGE && height <= MOST_TILE_EDGE))
+    throw refuse(`Its tiles are ${width} by ${height} values.`, 'first directory');
   const across = Math.ceil(columns / width);
+  const blocks = across * Math.ceil(rows / height);
+  if (offsets.length !== blocks || lengths.length !== blocks)
+    throw refuse(
+      `It has ${offsets.length} blocks with ${lengths.length} lengths, ${blocks} are needed.`,
+      'first directory',
+    );
+  // each block has its own bytes
+  if (lengths.reduce((sum, n) => sum + n, 0) > bytes.length)
+    throw refuse(
+      'Its blocks share their bytes: together they are longer than the file.',
+      'tags 279 and 325',
+      'Ask for the file again.',
+    );
   const size = bits / 8;
   const values = new Float32Array(columns * rows).fill(Number.NaN);
   const empty = tags.get(TAG.noData) as unknown as number[] | undefined;
@@ -94,8 +118,7 @@ function decode(bytes: Uint8Array, view: DataView, little: boolean, refuse: Refu
     if (offset + lengths[k] > bytes.length) throw new RangeError('block');
     const raw = bytes.subarray(offset, offset + lengths[k]);
     const most = width * height * size;
-    const plain =
-      compression === 1 ? Uint8Array.from(raw) : Uint8Array.from(inflateSync(raw, { maxOutputLength: most }));
+    const plain = compression === 1 ? Uint8Array.from(raw) : inflated(raw, most, k, refuse);
     const [x0, y0] = [(k % across) * width, Math.floor(k / across) * height];
     const filled = Math.min(height, Math.floor(plain.length / (width * size)));
     for (let y = 0; y < filled && y0 + y < rows; y++) {
@@ -119,6 +142,18 @@ function decode(bytes: Uint8Array, view: DataView, little: boolean, refuse: Refu
     left: tie[3] + (half - tie[0]) * scale[0],
     top: tie[4] - (half - tie[1]) * scale[1],
   };
+}
+
+function inflated(raw: Uint8Array, mostBytes: number, block: number, refuse: Refuse): Uint8Array {
+  try {
+    return Uint8Array.from(inflateSync(raw, { maxOutputLength: mostBytes }));
+  } catch {
+    throw refuse(
+      `Block ${block + 1} cannot be unpacked.`,
+      `block ${block + 1}`,
+      'The file was damaged on its way: copy it again from its origin.',
+    );
+  }
 }
 
 function directory(view: DataView, little: boolean, refuse: Refuse): Map<number, number[]> {

@@ -78,6 +78,8 @@ describe('the place of a picture', () => {
     await expect(read(Uint8Array.of(1, 2, 3))).rejects.toThrow(/no TIFF/);
     await expect(read(tiff([...PICTURE, ...PLACE]).slice(0, 100))).rejects.toThrow(/ends at byte 100/);
     await expect(read(tiff(PICTURE.slice(1)))).rejects.toThrow(/Tag 256/);
+    const vast: Tag[] = PICTURE.map(([tag, type, values]) => [tag, type, tag < 258 ? [60_000] : values]);
+    await expect(read(tiff([...vast, ...PLACE]))).rejects.toThrow(/60000 by 60000 cells, more than/);
     await expect(read(tiff([...PICTURE, [33550, 12, [0, 0, 0]], PLACE[1]]))).rejects.toThrow(/no size/);
   });
 });

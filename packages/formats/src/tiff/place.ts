@@ -19,6 +19,8 @@ export interface TiffPlace {
 }
 
 const MOST_TAG_VALUES = 4096;
+/** Bytes of a small picture, unpacked, and so many a byte of the file beyond it: large ones are not of one colour. */
+const [SMALL_PICTURE_BYTES, MOST_EXPANSION] = [256e6, 500];
 const WANTED = new Set([256, 257, 258, 277, 339, 33550, 33922, 34264, 34735, 42113]);
 
 /** @throws Problem when it is no TIFF, a big one (more than 4 GB), turned, or cut off. */
@@ -41,6 +43,13 @@ export async function readTiffPlace(source: ByteSource): Promise<TiffPlace> {
     if (v === undefined) throw refuse(`Tag ${tag} is missing.`, 'first directory', 'Write the file anew.');
     return v;
   };
+  const [columns, rows, bands, bits] = [one(256), one(257), one(277, 1), one(258, 1)];
+  if ((columns * rows * bands * bits) / 8 > Math.max(SMALL_PICTURE_BYTES, MOST_EXPANSION * source.size))
+    throw refuse(
+      `It declares ${columns} by ${rows} cells, more than a file of ${source.size} bytes can hold.`,
+      'first directory',
+      'It was cut off or damaged: copy it again from its origin.',
+    );
   const keys = geoKeys(tags.get(34735));
   const code = keys.get(3072) ?? 0;
   const empty = tags.get(42113);
@@ -52,7 +61,7 @@ export async function readTiffPlace(source: ByteSource): Promise<TiffPlace> {
       )
     : Number.NaN;
   return {
-    ...{ columns: one(256), rows: one(257), bands: one(277, 1), bits: one(258, 1), format: one(339, 1) },
+    ...{ columns, rows, bands, bits, format: one(339, 1) },
     ...place(tags, keys.get(1025) === 2, refuse),
     horizontal: code > 0 && code < 32767 ? code : null,
     geographic: keys.get(1024) === 2,
