@@ -7,6 +7,7 @@ import {
   type AnswerOf,
   type AskName,
   type Asked,
+  type LastAnswer,
   type OperationOutcome,
   type OperationWork,
   type Outcome,
@@ -71,10 +72,20 @@ export class WorkPool {
     hear?: (message: ProgressMessage) => void,
   ): Promise<Outcome<unknown>> {
     const { port1, port2 } = new MessageChannel();
-    if (hear) port1.on('message', hear);
+    const taken = new AbortController();
+    const last = new Promise<{ answer: WorkAnswer; spent: boolean }>((resolve) => {
+      port1.on('message', (message: ProgressMessage | LastAnswer) => {
+        if ('last' in message) resolve({ answer: message.last, spent: true });
+        else hear?.(message);
+      });
+    });
     try {
       const whole = { ...work, storeFolder: this.storeFolder, port: port2 };
-      const answer = (await this.pool.run(whole, { transferList: [port2], signal })) as WorkAnswer;
+      const either = AbortSignal.any([signal, taken.signal]);
+      const done = this.pool.run(whole, { transferList: [port2], signal: either }) as Promise<WorkAnswer>;
+      const { answer, spent } = await Promise.race([done.then((a) => ({ answer: a, spent: false })), last]);
+      // the pool takes the thread out, and another takes its place
+      if (spent) taken.abort();
       if ('problem' in answer) throw new WorkFailure(answer.problem);
       return answer.outcome;
     } finally {

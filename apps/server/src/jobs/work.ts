@@ -53,3 +53,8 @@ export interface ProgressMessage {
   fraction: number;
   doing: string;
 }
+
+/** The answer of a thread that cannot go on: it is to be ended. */
+export interface LastAnswer {
+  last: WorkAnswer;
+}

@@ -1,5 +1,6 @@
 import { complete } from '@longheron/contract/declare';
 import { Problem, type Watch } from '@longheron/core/shared';
+import { hasFailedDecoder } from '@longheron/formats/bytes';
 import {
   loadComputation,
   loadQuestion,
@@ -14,8 +15,18 @@ import { type AskName, type OperationWork, type Outcome, type QuestionWork, type
 
 const LEAST_STEP_MS = 200;
 
-/** Does one piece of work on a worker thread. Every failure arrives as plain data, so that it can cross to the main thread. */
+/**
+ * Does one piece of work on a worker thread. Every failure arrives as plain data, so that it can cross to the main
+ * thread. When a decoder failed on the way, the answer goes through the port, and the thread waits to be ended.
+ */
 export async function perform(work: Work): Promise<WorkAnswer> {
+  const answer = await performed(work);
+  if (!hasFailedDecoder()) return answer;
+  work.port.postMessage({ last: answer });
+  return new Promise(() => {});
+}
+
+async function performed(work: Work): Promise<WorkAnswer> {
   let last = 0;
   const watch: Watch = {
     progress(fraction, doing) {

@@ -1,6 +1,7 @@
 import { stat } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { Problem } from '@longheron/core/shared';
+import { decoderFailed } from '../bytes';
 import type H5wasm from 'h5wasm/node';
 import { type Look } from '../format/look';
 
@@ -10,6 +11,9 @@ export type Hdf5File = InstanceType<typeof H5wasm.File>;
 const MOST_EXPANSION = 1032;
 /** Rows in a chunk as we write them. */
 export const CHUNK_ROWS = 1 << 16;
+
+/** A chunk is unpacked as a whole: larger ones are no recording's, bytes. */
+const MOST_CHUNK_BYTES = 256 << 20;
 
 const SIGNATURE = [0x89, 0x48, 0x44, 0x46, 0x0d, 0x0a, 0x1a, 0x0a];
 /** As much of a file is looked through for the names of its columns. */
@@ -62,6 +66,7 @@ export async function openHdf5<T>(
     file = new h5wasm.File(path, 'r');
     if (!(file.file_id > 0n)) throw new Error('not opened');
   } catch {
+    decoderFailed();
     throw damaged(
       'The file is not a whole HDF5 file.',
       'It was cut off or is of another kind: copy it again from its origin.',
@@ -72,6 +77,7 @@ export async function openHdf5<T>(
   } catch (error) {
     file.close();
     if (error instanceof Problem) throw error;
+    decoderFailed();
     throw damaged('The HDF5 structure is damaged.', 'Copy the file again from its origin.');
   }
 }
@@ -103,13 +109,19 @@ export class Hdf5Layout {
     let count = -1;
     for (const [path, { width, bytes }] of Object.entries(columns)) {
       const place = `/${group}/${path}`;
-      const shape = (this.file.get(`${group}/${path}`) as unknown as { shape: number[] | null } | null)?.shape;
+      const { shape, metadata } = (this.file.get(`${group}/${path}`) ?? {}) as {
+        shape?: number[] | null;
+        metadata?: { chunks: number[] | null };
+      };
       const good = width === 1 ? shape?.length === 1 : shape?.length === 2 && shape[1] === width;
       if (!shape || !good) throw this.bad(place, 'The column is missing or has the wrong shape.');
       const length = shape[0];
       if (count >= 0 && length !== count) throw this.bad(place, `The column has ${length} rows, the others ${count}.`);
       if (length * width * bytes > this.bytes * MOST_EXPANSION)
         throw this.bad(place, `The column declares ${length} rows, more than a file of ${this.bytes} bytes can hold.`);
+      const chunk = (metadata?.chunks ?? []).reduce((product, v) => product * v, bytes);
+      if (chunk > MOST_CHUNK_BYTES)
+        throw this.bad(place, `The column is kept in chunks of ${(chunk / 1e6).toFixed(0)} MB.`);
       count = length;
     }
     return count;
@@ -150,6 +162,7 @@ export function readRows(
           ],
     );
   } catch {
+    decoderFailed();
     throw new Problem(`Rows ${from} to ${to} cannot be read.`, {
       code: `${kind}-chunk`,
       file: name,
