@@ -1,7 +1,8 @@
-import { mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
-import { request } from 'node:http';
+import { createHash } from 'node:crypto';
+import { mkdirSync, mkdtempSync, readdirSync, readlinkSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { get, request } from 'node:http';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type DatasetDto, type NoticeDto, type RunDto } from '@longheron/contract/api';
 import { Run } from '../database/models';
@@ -75,6 +76,39 @@ describe('who may ask', () => {
     expect((await s.send('GET', `/files?path=${encodeURIComponent(join(root, 'inside'))}`)).status).toBe(200);
     expect((await s.send('POST', '/projects/1/take', { paths: ['/etc/passwd'] })).status).toBe(403);
     expect((await s.send('GET', '/objects/..%2f..%2fetc%2fpasswd')).status).toBe(404);
+  });
+});
+
+describe('a reader that goes away', () => {
+  /** Files of the store that are open. */
+  const open = () =>
+    readdirSync('/proc/self/fd').filter((fd) => {
+      try {
+        return readlinkSync(`/proc/self/fd/${fd}`).startsWith(join(s.folder, 'store'));
+      } catch {
+        return false;
+      }
+    }).length;
+
+  it('leaves no file open', async () => {
+    const bytes = Buffer.alloc(40_000_000, 'heights ');
+    const sha = createHash('sha256').update(bytes).digest('hex');
+    const path = join(s.folder, 'store', sha.slice(0, 2), sha);
+    mkdirSync(dirname(path), { recursive: true });
+    writeFileSync(path, bytes);
+    for (const query of [`?part=0-${bytes.length}`, ''])
+      for (let k = 0; k < 5; k++)
+        await new Promise<void>((resolve, reject) => {
+          const asked = get(`${s.base}/api/objects/${sha}${query}`, (answer) => {
+            expect(answer.statusCode).toBe(200);
+            answer.once('data', () => asked.destroy());
+            answer.on('close', resolve);
+            answer.on('error', () => undefined);
+          });
+          asked.on('error', reject);
+        });
+    await s.until(async () => open() === 0, 5);
+    rmSync(path);
   });
 });
 

@@ -1,5 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, statSync } from 'node:fs';
+import { pipeline } from 'node:stream';
 import { type Router } from 'express';
 import { parseMounting } from '@longheron/core/frames';
 import { type Contents, type DatasetKind } from '@longheron/contract/api';
@@ -178,9 +179,10 @@ export function datasetRoutes(api: Router, { queue, store }: Services): void {
         throw new HttpError(416, `The object has ${size} bytes.`, { code: 'range', field: 'part' });
       response.setHeader('Content-Length', end - start);
       response.setHeader('Cache-Control', 'public, max-age=31536000, immutable');
-      createReadStream(store.path(request.params.sha), { start, end: end - 1 })
-        .on('error', next)
-        .pipe(response);
+      // a reader that goes away closes the file too
+      pipeline(createReadStream(store.path(request.params.sha), { start, end: end - 1 }), response, (error) => {
+        if (error && !response.headersSent) next(error);
+      });
       return;
     }
     response.sendFile(

@@ -1,4 +1,5 @@
-import { createReadStream } from 'node:fs';
+import { createReadStream, type ReadStream } from 'node:fs';
+import { pipeline } from 'node:stream';
 import { type Response } from 'express';
 import { ZipFile } from 'yazl';
 import { type Contents } from '@longheron/contract/api';
@@ -23,11 +24,18 @@ export function sendPoints(response: Response, store: ObjectStore, content: Cont
   const zip = new ZipFile();
   const table = content.pieces.map((p) => `${p.name}.${extension},${p.own},${p.neighbours}\n`).join('');
   zip.addBuffer(Buffer.from(`file,points_own,points_of_neighbours\n${table}`), 'files.csv');
-  if (content.index) zip.addReadStream(createReadStream(store.path(content.index)), 'tiles.geojson');
-  for (const p of content.pieces)
-    // points in LAZ are compressed already
-    zip.addReadStream(createReadStream(store.path(p.sha256)), `${p.name}.${extension}`, { compress: false });
+  // each is opened when its turn comes, and closed when the reader goes away
+  let open: ReadStream | undefined;
+  const add = (sha: string, name: string, compress: boolean) =>
+    zip.addReadStreamLazy(name, { compress }, (give) => {
+      open = createReadStream(store.path(sha));
+      give(null, open);
+    });
+  if (content.index) add(content.index, 'tiles.geojson', true);
+  // points in LAZ are compressed already
+  for (const p of content.pieces) add(p.sha256, `${p.name}.${extension}`, false);
   zip.end();
   response.type('application/zip').attachment(`${base}.zip`);
-  zip.outputStream.pipe(response);
+  zip.on('error', (error: Error) => response.destroy(error));
+  pipeline(zip.outputStream, response, () => open?.destroy());
 }
