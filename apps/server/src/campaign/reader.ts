@@ -1,5 +1,7 @@
 /** A process of its own in which files are read: what it is sent it inspects and opens, and says how it went. */
+import { readdirSync } from 'node:fs';
 import { Problem } from '@longheron/core/shared';
+import { hasFailedDecoder } from '@longheron/formats/bytes';
 import { inspectFile, isWorkedOn, openPoints } from '@longheron/formats/registry';
 
 export interface Read {
@@ -8,7 +10,12 @@ export interface Read {
   message: string;
   ms: number;
   residentBytes: number;
+  /** A decoder failed: the process ends, as a worker thread does. */
+  spent: boolean;
 }
+
+/** Files and the like that this process holds open. */
+const held = () => readdirSync('/proc/self/fd').length;
 
 async function read(path: string, name: string): Promise<void> {
   const { kind } = await inspectFile(path, name);
@@ -24,6 +31,7 @@ async function read(path: string, name: string): Promise<void> {
 
 process.on('message', async ({ path, name }: { path: string; name: string }) => {
   const began = performance.now();
+  const before = held();
   let outcome: Read['outcome'] = 'read';
   let message = '';
   try {
@@ -32,6 +40,13 @@ process.on('message', async ({ path, name }: { path: string; name: string }) => 
     outcome = error instanceof Problem ? 'refused' : 'fault';
     if (outcome === 'fault') message = String((error as Error).stack ?? error).slice(0, 400);
   }
-  const answer: Read = { outcome, message, ms: performance.now() - began, residentBytes: process.memoryUsage().rss };
+  const spent = hasFailedDecoder();
+  const left = held() - before;
+  if (left > 0 && !spent && outcome !== 'fault') {
+    outcome = 'fault';
+    message = `${left} files are left open`;
+  }
+  const residentBytes = process.memoryUsage().rss;
+  const answer: Read = { outcome, message, ms: performance.now() - began, residentBytes, spent };
   process.send!(answer);
 });

@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { bytesOf, fileOf, packBits, physical, section } from '@longheron/formats/e57/build';
 import { writeInertialFile } from '@longheron/formats/inertial';
 import { writeLaserFile } from '@longheron/formats/laser';
 
@@ -43,7 +44,46 @@ export async function makeSamples(folder: string): Promise<string[]> {
     ...{ azimuthDeg: new Float32Array(n).fill(90), elevationDeg: new Float32Array(n), intensity: new Uint16Array(n) },
     ...{ returnNumber: new Uint8Array(n).fill(1), returnCount: new Uint8Array(n).fill(1) },
   });
+  keep('quay.e57', scanFile(n));
+  keep('geoid.gtx', gtxGrid());
   return readdirSync(folder)
     .map((name) => join(folder, name))
     .filter((path) => statSync(path).isFile() && statSync(path).size > 0);
+}
+
+/** A scan in E57: whole numbers of odd widths, and one field that never changes. */
+function scanFile(n: number): Uint8Array {
+  const whole = (bits: number, f: (k: number) => number) =>
+    packBits(
+      Array.from({ length: n }, (_, k) => BigInt(f(k))),
+      bits,
+    );
+  const seconds = Array.from({ length: n }, (_, k) => k / 4);
+  const streams = [whole(17, (k) => 300 * k), whole(11, (k) => 2 * k), whole(7, (k) => k % 100)];
+  const points = section([...streams, new Uint8Array(0), bytesOf(seconds, 64)], 48, 90);
+  const integer = (name: string, low: number, high: number, more = '') =>
+    `<${name} type="ScaledInteger" minimum="${low}" maximum="${high}" scale="0.001"${more}/>`;
+  const fields = [
+    ...[integer('cartesianX', 0, 131071, ' offset="3"'), integer('cartesianY', 0, 2047)],
+    ...[integer('cartesianZ', -50, 77), '<intensity type="Integer" minimum="7" maximum="7"/><timeStamp type="Float"/>'],
+  ].join('');
+  const turn =
+    '<w type="Float">0.7071067811865476</w><x type="Float"/><y type="Float"/><z type="Float">0.7071067811865476</z>';
+  const shift = '<x type="Float">467000</x><y type="Float">6215000</y><z type="Float">2.5</z>';
+  const pose = `<pose type="Structure"><rotation type="Structure">${turn}</rotation><translation type="Structure">${shift}</translation></pose>`;
+  const vector = `<points type="CompressedVector" fileOffset="${physical(48)}" recordCount="${n}"><prototype type="Structure">${fields}</prototype></points>`;
+  const scan = `<vectorChild type="Structure"><name type="String">quay</name>${pose}${vector}</vectorChild>`;
+  const xml = `<?xml version="1.0"?><e57Root type="Structure"><data3D type="Vector">${scan}</data3D></e57Root>`;
+  return fileOf([{ at: 48, bytes: points }], xml);
+}
+
+/** A geoid of six by five values a tenth of a degree apart. */
+function gtxGrid(): Uint8Array {
+  const [rows, columns] = [6, 5];
+  const view = new DataView(new ArrayBuffer(40 + 4 * rows * columns));
+  [55.8, 8.8, 0.1, 0.1].forEach((v, k) => view.setFloat64(8 * k, v));
+  view.setInt32(32, rows);
+  view.setInt32(36, columns);
+  for (let k = 0; k < rows * columns; k++) view.setFloat32(40 + 4 * k, 40 + k / 100);
+  return new Uint8Array(view.buffer);
 }
