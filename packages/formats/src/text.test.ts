@@ -37,29 +37,29 @@ describe('a decimal number in a text', () => {
 });
 
 describe('trajectory', () => {
-  it('goes round through its text, with comments and mixed line ends', () => {
+  it('goes round through its text, with comments and mixed line ends', async () => {
     const text = `# crs: EPSG:4937\r\n# epoch: 2026.45\n# point: imu\n${HEAD}\r${row(1)}\n${row(1.005)}\r\n`;
-    const t = readTrajectory(bytes(text), 't.csv');
+    const t = await readTrajectory(bytes(text), 't.csv');
     expect(t.crs).toBe('EPSG:4937');
     expect(t.sow[1]).toBe(1.005);
     expect(t.headingRad![0]).toBeCloseTo((359.99 * Math.PI) / 180, 12);
     const again = [...trajectoryCsv(t)].join('');
     expect(again.split('\n').slice(-3, -1)).toEqual([row(1), row(1.005)]);
   });
-  it('runs over the end of the week without wrapping', () => {
-    const t = readTrajectory(bytes(`${HEAD}\n${row(604799.9)}\n${row(0.1).replace('2423', '2424')}\n`), 't.csv');
+  it('runs over the end of the week without wrapping', async () => {
+    const t = await readTrajectory(bytes(`${HEAD}\n${row(604799.9)}\n${row(0.1).replace('2423', '2424')}\n`), 't.csv');
     expect(t.sow[1] - t.sow[0]).toBeCloseTo(0.2, 9);
   });
-  it('names line and column of what is wrong', () => {
-    const of = (body: string) => () => readTrajectory(bytes(`${HEAD}\n${row(1)}\n${body}`), 't.csv');
-    expect(of(row(2, 'abc'))).toThrow(expect.objectContaining({ place: 'line 3, column lat_deg' }));
-    expect(of(row(2, '96'))).toThrow(/-90 to 90/);
-    expect(of(row(0.5))).toThrow(/does not go forward/);
-    expect(of('2423,2.0,56.08')).toThrow(/3 values/);
-    expect(of(row(2, 'NaN'))).toThrow(/not a number/);
-    expect(() => readTrajectory(new Uint8Array(0), 't.csv')).toThrow(/empty/);
-    expect(() => readTrajectory(Uint8Array.of(1, 0, 2, 3), 't.csv')).toThrow(/binary/);
-    expect(() => readTrajectory(bytes('a,b\n1,2\n'), 't.csv')).toThrow(/gps_week is missing/);
+  it('names line and column of what is wrong', async () => {
+    const of = (body: string) => readTrajectory(bytes(`${HEAD}\n${row(1)}\n${body}`), 't.csv');
+    await expect(of(row(2, 'abc'))).rejects.toThrow(expect.objectContaining({ place: 'line 3, column lat_deg' }));
+    await expect(of(row(2, '96'))).rejects.toThrow(/-90 to 90/);
+    await expect(of(row(0.5))).rejects.toThrow(/does not go forward/);
+    await expect(of('2423,2.0,56.08')).rejects.toThrow(/3 values/);
+    await expect(of(row(2, 'NaN'))).rejects.toThrow(/not a number/);
+    await expect(readTrajectory(new Uint8Array(0), 't.csv')).rejects.toThrow(/empty/);
+    await expect(readTrajectory(Uint8Array.of(1, 0, 2, 3), 't.csv')).rejects.toThrow(/binary/);
+    await expect(readTrajectory(bytes('a,b\n1,2\n'), 't.csv')).rejects.toThrow(/gps_week is missing/);
   });
 });
 

@@ -16,8 +16,8 @@ const bytes = (text: string) => new TextEncoder().encode(text);
 const HEADER = 'gps_week,gps_sow,gx_radps,gy_radps,gz_radps,ax_mps2,ay_mps2,az_mps2';
 
 describe('inertial data, text', () => {
-  it('is read in any order of columns, over the end of a week', () => {
-    const d = readInertialCsv(
+  it('is read in any order of columns, over the end of a week', async () => {
+    const d = await readInertialCsv(
       bytes(
         '# made by hand\nax_mps2,ay_mps2,az_mps2,gps_week,gps_sow,gx_radps,gy_radps,gz_radps\n' +
           '0.1,-0.2,-9.81,2423,604799.99,1e-3,-2e-3,3e-3\n0.2,0,-9.80,2424,0.00,0,0,0.5\n',
@@ -31,13 +31,20 @@ describe('inertial data, text', () => {
     expect(Array.from(d.accelMps2)).toEqual([0.1, -0.2, -9.81, 0.2, 0, -9.8]);
   });
 
-  it('names the line that is wrong and what to do', () => {
-    const read = (rows: string) => () => readInertialCsv(bytes(`${HEADER}\n${rows}`), 'unit.csv');
-    expect(read('2423,1,0,0,0,0,0,-9.8\n2423,1.01,0,0,0,0,0')).toThrow(
+  it('names the line that is wrong and what to do', async () => {
+    const read = (rows: string) => readInertialCsv(bytes(`${HEADER}\n${rows}`), 'unit.csv');
+    await expect(read('2423,1,0,0,0,0,0,-9.8\n2423,1.01,0,0,0,0,0')).rejects.toThrow(
       expect.objectContaining({ place: 'line 3', remedy: expect.stringContaining('cut off') }),
     );
-    expect(read('2423,1,0,0,x,0,0,-9.8\n')).toThrow(expect.objectContaining({ place: 'line 2, column gz_radps' }));
-    expect(() => readInertialCsv(bytes('gps_week,gps_sow,gx_degps\n'), 'unit.csv')).toThrow(/gx_radps is missing/);
+    await expect(read('2423,1,0,0,,0,0,-9.8\n')).rejects.toThrow(
+      expect.objectContaining({ place: 'line 2, column gz_radps' }),
+    );
+    await expect(read('2423,1,0,0,x,0,0,-9.8\n')).rejects.toThrow(
+      expect.objectContaining({ place: 'line 2, column gz_radps' }),
+    );
+    await expect(readInertialCsv(bytes('gps_week,gps_sow,gx_degps\n'), 'unit.csv')).rejects.toThrow(
+      /gx_radps is missing/,
+    );
   });
 });
 

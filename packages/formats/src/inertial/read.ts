@@ -1,9 +1,10 @@
-import { open, readFile, stat } from 'node:fs/promises';
+import { open } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { type InertialData } from '@longheron/core/inertial';
 import { Problem } from '@longheron/core/shared';
 import { nominalStepS } from '@longheron/core/trajectory';
-import { decodeText, readDecimal, splitCsv } from '../csv';
+import { WEEK_S } from '@longheron/core/time';
+import { columnsOf, openColumns, type ColumnLayout, type ColumnRows } from '../csv';
 import { CHUNK_ROWS, openHdf5, readRows, writeHdf5, type Hdf5Layout } from '../hdf5';
 
 /** Header of the text layout, docs/formats/inertial.md. */
@@ -12,13 +13,10 @@ export const INERTIAL_COLUMNS = [
   ...['ax_mps2', 'ay_mps2', 'az_mps2'],
 ] as const;
 
-/** Text files beyond this are refused: they would not fit into a string. */
-const MOST_TEXT_BYTES = 480e6;
-
 /** Reads inertial data, HDF5 or CSV, by content. Only for worker threads and the command line. */
 export async function readInertial(path: string, name = basename(path)): Promise<InertialData> {
   const text = await isText(path);
-  const data = text ? readInertialCsv(await readFile(path), name) : await readInertialHdf5(path, name);
+  const data = text ? await openInertialCsv(path, name) : await readInertialHdf5(path, name);
   const { sow, gyroRadps, accelMps2 } = data;
   if (sow.length < 2)
     throw new Problem('The file has no samples.', {
@@ -50,24 +48,13 @@ export async function readInertial(path: string, name = basename(path)): Promise
 }
 
 async function isText(path: string): Promise<boolean> {
-  const size = await stat(path).then(
-    (s) => s.size,
-    () => {
-      throw new Problem('There is no such file.', { code: 'file-open', file: path, remedy: 'Check the path.' });
-    },
-  );
-  const file = await open(path, 'r');
+  const file = await open(path, 'r').catch(() => {
+    throw new Problem('There is no such file.', { code: 'file-open', file: path, remedy: 'Check the path.' });
+  });
   try {
     const head = new Uint8Array(4);
     await file.read(head, 0, 4, 0);
-    const text = head[0] !== 0x89;
-    if (text && size > MOST_TEXT_BYTES)
-      throw new Problem(`The text file of ${(size / 1e6).toFixed(0)} MB is too long.`, {
-        code: 'inertial-size',
-        file: path,
-        remedy: 'Split it by time, or convert it to HDF5.',
-      });
-    return text;
+    return head[0] !== 0x89;
   } finally {
     await file.close();
   }
@@ -104,60 +91,49 @@ function describe(layout: Hdf5Layout): { count: number; week: number; rateHz: nu
   return { count, week: layout.number('imu', 'gps_week'), rateHz };
 }
 
-/** Reads the text layout. Every wrong value is named by line and column. */
-export function readInertialCsv(bytes: Uint8Array, file: string): InertialData {
-  const table = splitCsv(decodeText(bytes, file), file);
-  const places = INERTIAL_COLUMNS.map((name) => {
-    const at = table.header.indexOf(name);
-    if (at < 0)
-      throw new Problem(`The column ${name} is missing.`, {
-        code: 'inertial-columns',
-        file,
-        place: 'header line',
-        remedy: 'See docs/formats/inertial.md for the columns; units are part of their names.',
-      });
-    return at;
-  });
-  const n = table.rows.length;
-  const out = { week: 0, rateHz: 0, sow: new Float64Array(n) };
-  const gyroRadps = new Float64Array(3 * n);
-  const accelMps2 = new Float64Array(3 * n);
-  const cells = new Int32Array(table.header.length + 1);
-  for (let r = 0; r < n; r++) {
-    const row = table.rows[r];
-    let count = 0;
-    cells[count++] = 0;
-    for (let at = row.indexOf(','); at >= 0 && count < cells.length; at = row.indexOf(',', at + 1))
-      cells[count++] = at + 1;
-    if (count !== table.header.length)
-      throw new Problem(`The line has ${count} values, the header ${table.header.length}.`, {
-        code: 'inertial-line',
-        file,
-        place: `line ${table.lineNumbers[r]}`,
-        remedy: r === n - 1 ? 'The file was cut off: copy it again from its origin.' : 'Correct the line.',
-      });
-    cells[count] = row.length + 1;
-    const value = (k: number): number => {
-      const [from, to] = [cells[places[k]], cells[places[k] + 1] - 1];
-      const v = readDecimal(row, from, to);
-      if (Number.isFinite(v)) return v;
-      throw new Problem(`${INERTIAL_COLUMNS[k]} is "${row.slice(from, to)}": not a number.`, {
-        code: 'inertial-value',
-        file,
-        place: `line ${table.lineNumbers[r]}, column ${INERTIAL_COLUMNS[k]}`,
-        remedy: 'Correct the line, or export the data again.',
-      });
-    };
-    const week = value(0);
-    if (r === 0) out.week = week;
-    out.sow[r] = value(1) + (week - out.week) * 604800;
-    for (let k = 0; k < 3; k++) {
-      gyroRadps[3 * r + k] = value(2 + k);
-      accelMps2[3 * r + k] = value(5 + k);
+/** Reads the text layout from memory. Every wrong value is named by line and column. */
+export async function readInertialCsv(bytes: Uint8Array, file: string): Promise<InertialData> {
+  const { layout, data } = layoutOf();
+  return data(await columnsOf(bytes, file, layout));
+}
+
+async function openInertialCsv(path: string, file: string): Promise<InertialData> {
+  const { layout, data } = layoutOf();
+  return data(await openColumns(path, file, layout));
+}
+
+function layoutOf(): { layout: ColumnLayout; data: (rows: ColumnRows) => InertialData } {
+  let [weeks, sow, gyro, accel] = [0, 0, 0, 0].map((n) => new Float64Array(n));
+  const layout: ColumnLayout = {
+    ...{ code: 'inertial', required: INERTIAL_COLUMNS, empty: 'The file has no samples.' },
+    target(name, rows) {
+      const k = (INERTIAL_COLUMNS as readonly string[]).indexOf(name);
+      if (k < 0) return undefined;
+      if (k === 0) weeks = new Float64Array(rows);
+      if (k === 1) sow = new Float64Array(rows);
+      if (k < 2) return { into: k === 0 ? weeks : sow, from: 0, step: 1 };
+      if (gyro.length === 0) [gyro, accel] = [new Float64Array(3 * rows), new Float64Array(3 * rows)];
+      return k < 5 ? { into: gyro, from: k - 2, step: 3 } : { into: accel, from: k - 5, step: 3 };
+    },
+    missing: 'See docs/formats/inertial.md for the columns; units are part of their names.',
+  };
+  const data = (rows: ColumnRows): InertialData => {
+    const n = rows.count;
+    [sow, gyro, accel] = [sow.subarray(0, n), gyro.subarray(0, 3 * n), accel.subarray(0, 3 * n)];
+    for (let r = 0; r < n; r++) {
+      let sum = weeks[r] + sow[r];
+      for (let k = 3 * r; k < 3 * r + 3; k++) sum += gyro[k] + accel[k];
+      if (Number.isNaN(sum)) {
+        const row = [weeks[r], sow[r], ...gyro.subarray(3 * r, 3 * r + 3), ...accel.subarray(3 * r, 3 * r + 3)];
+        throw rows.bad(rows.lines[r], INERTIAL_COLUMNS[row.findIndex(Number.isNaN)], '', 'not a number');
+      }
+      sow[r] += (weeks[r] - weeks[0]) * WEEK_S;
     }
-  }
-  const step = nominalStepS(out.sow);
-  return { ...out, rateHz: step > 0 ? Math.round(1e3 / step) / 1e3 : 0, gyroRadps, accelMps2 };
+    const step = nominalStepS(sow);
+    const rateHz = step > 0 ? Math.round(1e3 / step) / 1e3 : 0;
+    return { week: weeks[0], rateHz, sow, gyroRadps: gyro, accelMps2: accel };
+  };
+  return { layout, data };
 }
 
 /** Writes inertial data as HDF5. */
