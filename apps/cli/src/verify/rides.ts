@@ -3,7 +3,6 @@ import {
   inertialTrajectory,
   navigate,
   noiseFromData,
-  STATE_WIDTH,
   type NoiseFromData,
   type InertialSettings,
   type InertialSolution,
@@ -59,7 +58,7 @@ export function judgeRide(
   const fixed = SOLUTIONS.indexOf('fixed');
   for (let k = 0; k < t.sow.length; k++) {
     const truth = ride.truthAt(t.sow[k]);
-    const state = solution.states.subarray(STATE_WIDTH * k * every, STATE_WIDTH * (k * every + 1));
+    const state = solution.states.at(k * every);
     const { place, turn } = errorsOf(ride, state, truth);
     const sd = [t.sdNM, t.sdEM, t.sdDM, t.sdRollRad, t.sdPitchRad, t.sdHeadingRad].map((v) => v![k]);
     // turns about north and east as those about the forward and right axes

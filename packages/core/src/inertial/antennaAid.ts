@@ -19,11 +19,12 @@ const LONGEST_REFUSAL_S = 15;
 /** Attitude that a filter which was wrong may be off by, besides its velocity and position, radians. */
 const LOST_ATTITUDE_RAD = (2 * Math.PI) / 180;
 
+export type AntennaMemory = ReturnType<AntennaAid['remembered']>;
+
 /** Takes positions of the antenna into the filter, their lasting errors as states of their own. */
 export class AntennaAid {
-  private kind = '';
-  private refused = 0;
-  private lastUsed = Number.NaN;
+  /** Kind of the last position, those refused since one was used, and when that was. */
+  private memory = { kind: '', refused: 0, lastUsed: Number.NaN };
   /** Times of positions from which on the filter was taken to be wrong until then. */
   readonly turns: number[] = [];
   private readonly h = new Float64Array(3 * N);
@@ -34,7 +35,16 @@ export class AntennaAid {
 
   /** Whether a position is of another kind than the last: its lasting errors then begin anew. */
   changesKind(a: AidingPosition): boolean {
-    return this.kind !== '' && a.solution !== this.kind;
+    return this.memory.kind !== '' && a.solution !== this.memory.kind;
+  }
+
+  /** What it remembers of the positions so far, to go on from there another time. */
+  remembered(): { kind: string; refused: number; lastUsed: number } {
+    return { ...this.memory };
+  }
+
+  goOnFrom(memory: AntennaMemory): void {
+    this.memory = { ...memory };
   }
 
   /**
@@ -48,9 +58,9 @@ export class AntennaAid {
     lateS: number,
     rate: ArrayLike<number>,
   ): { x: Float64Array | undefined; innovation: Innovation } {
-    const { h, r, root, unit } = this;
+    const { h, r, root, unit, memory } = this;
     const lasting = LASTING[a.solution];
-    this.kind = a.solution;
+    memory.kind = a.solution;
     factor(a.covariance, root);
     const l = unit.leverArm;
     // the arm, and how it turns until the position's time
@@ -85,16 +95,16 @@ export class AntennaAid {
     h[2 * N + 1] = -arm[0];
     let update = filter.update(h, y, r, 3, LIMIT);
     const { squared, logVolume } = update;
-    if (Number.isNaN(this.lastUsed)) this.lastUsed = a.sow;
-    const refusalS = a.sow - this.lastUsed;
-    if (!update.x && ++this.refused > MOST_IN_A_ROW && refusalS > LONGEST_REFUSAL_S) {
+    if (Number.isNaN(memory.lastUsed)) memory.lastUsed = a.sow;
+    const refusalS = a.sow - memory.lastUsed;
+    if (!update.x && ++memory.refused > MOST_IN_A_ROW && refusalS > LONGEST_REFUSAL_S) {
       this.loosen(filter, Math.hypot(...y), refusalS);
       this.turns.push(a.sow);
       update = filter.update(h, y, r, 3, Infinity);
     }
     if (update.x) {
-      this.refused = 0;
-      this.lastUsed = a.sow;
+      memory.refused = 0;
+      memory.lastUsed = a.sow;
     }
     return { x: update.x, innovation: { sow: a.sow, xyzM: y, squared, logVolume, used: update.x !== undefined } };
   }

@@ -9,5 +9,6 @@ export { type Alignment } from './alignment';
 export * from './inertialTrajectory';
 export * from './findings';
 export * from './solution';
+export * from './stateRows';
 export * from './noiseFromData';
 export * from './profiles';

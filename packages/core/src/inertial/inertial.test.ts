@@ -12,7 +12,7 @@ import {
   PROFILES,
 } from '.';
 import { History } from './history';
-import { smooth } from './smoother';
+import { Smoother } from './smoother';
 import { noSlip } from './wheels';
 
 const N = STATES;
@@ -138,8 +138,7 @@ describe('smoothing', () => {
         }
         if (node === 3) filter.forgetAntenna();
         filter.propagate(m.r, 1e-3, 1e-2);
-        history.phi.set(filter.phi, node * COUPLED * N);
-        history.keep.set(filter.keep, node * N);
+        history.putTransition(node, filter.phi, filter.keep);
         for (let i = 0; i < N; i++)
           for (let j = 0; j < N; j++)
             phi[i * N + j] = i < COUPLED ? filter.phi[i * N + j] : i === j ? filter.keep[i] : 0;
@@ -148,7 +147,7 @@ describe('smoothing', () => {
       for (let u = 0; u < 2; u++) {
         const h = Float64Array.from({ length: 2 * N }, () => (random.uniform() < 0.4 ? random.normal() : 0));
         const { x } = filter.update(h, [random.normal(), random.normal()], [0.3, 0.1, 0.1, 0.4], 2, Infinity);
-        for (let i = 0; i < N; i++) history.taken[node * N + i] += x![i];
+        history.takenAt(node).forEach((v, i, taken) => (taken[i] = v + x![i]));
       }
       history.putCovariance(node, filter.p);
       kept.push({ before, after: Float64Array.from(filter.p), phi });
@@ -158,7 +157,7 @@ describe('smoothing', () => {
     expected[nodes - 1] = { x: new Float64Array(N), p: kept[nodes - 1].after };
     for (let k = nodes - 2; k >= 0; k--) {
       const g = times(times(kept[k].after, transposed(kept[k + 1].phi)), inverse(kept[k + 1].before));
-      const left = expected[k + 1].x.map((v, i) => v + history.taken[(k + 1) * N + i]);
+      const left = expected[k + 1].x.map((v, i) => v + history.takenAt(k + 1)[i]);
       const x = new Float64Array(N);
       for (let i = 0; i < N; i++) for (let j = 0; j < N; j++) x[i] += g[i * N + j] * left[j];
       const d = expected[k + 1].p.map((v, i) => v - kept[k + 1].before[i]);
@@ -166,11 +165,11 @@ describe('smoothing', () => {
       expected[k] = { x, p: kept[k].after.map((v, i) => v + spread[i]) };
     }
     const seen: number[] = [];
-    smooth(history, (k, after, before, spread) => {
+    const smoother = new Smoother((k, after, before, spread) => {
       seen.push(k);
       for (let i = 0; i < N; i++) {
         expect(after[i]).toBeCloseTo(expected[k].x[i], 7);
-        expect(before[i]).toBeCloseTo(expected[k].x[i] + history.taken[k * N + i], 7);
+        expect(before[i]).toBeCloseTo(expected[k].x[i] + history.takenAt(k)[i], 7);
         expect(spread.variance(i)).toBeCloseTo(expected[k].p[i * (N + 1)], 7);
       }
       const block = new Float64Array(45);
@@ -178,6 +177,7 @@ describe('smoothing', () => {
       expect(block[1]).toBeCloseTo(expected[k].p[1], 7);
       expect(block[9]).toBeCloseTo(expected[k].p[N + 1], 7);
     });
+    smoother.over(history, nodes);
     expect(seen).toEqual([5, 4, 3, 2, 1, 0]);
   });
 });

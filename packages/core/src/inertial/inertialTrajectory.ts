@@ -3,9 +3,7 @@ import { ecefToGeodetic, ecefToNed, GRS80 } from '../frames/ellipsoid';
 import { multiply3 } from '../numeric/matrix3';
 import { SOLUTIONS, type Trajectory } from '../trajectory/trajectory';
 import { type InertialData } from './inertialData';
-import { STATE_WIDTH } from './mechanisation';
-import { NODE_COVARIANCE } from './navigate';
-import { type InertialSolution } from './solution';
+import { NODE_COVARIANCE, type InertialSolution } from './solution';
 import { type AidingPosition } from './settings';
 
 /** Further from a position than this, an epoch is called inertial, seconds. */
@@ -17,12 +15,14 @@ const INERTIAL = SOLUTIONS.indexOf('inertial');
  * A smoothed solution as a trajectory of the inertial reference point: attitude against north, east and down, with
  * deviations from the nodes, straight in their squares between them.
  * @param every rows: 1 for every sample of the unit, 2 for every second one, and so on.
+ * @param drop gives the memory of the solution's states back as they have been read.
  */
 export function inertialTrajectory(
   solution: InertialSolution,
   data: InertialData,
   aiding: AidingPosition[],
   every = 1,
+  drop = false,
 ): Trajectory {
   const n = Math.floor((solution.count - 1) / every) + 1;
   const column = () => new Float64Array(n);
@@ -41,7 +41,8 @@ export function inertialTrajectory(
   let near = 0;
   for (let k = 0; k < n; k++) {
     const s = k * every;
-    const x = solution.states.subarray(STATE_WIDTH * s, STATE_WIDTH * (s + 1));
+    const x = solution.states.at(s);
+    if (drop) solution.states.dropBefore(s);
     const sow = data.sow[solution.first + s];
     ecefToGeodetic(GRS80, x[0], x[1], x[2], geo);
     const axes = ecefToNed(geo[0], geo[1]);

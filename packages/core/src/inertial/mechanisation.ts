@@ -87,12 +87,12 @@ export class Mechanisation {
     out.set(this.c, at + 6);
   }
 
-  load(from: ArrayLike<number>, at: number): void {
-    for (let k = 0; k < 3; k++) {
-      this.r[k] = from[at + k];
-      this.v[k] = from[at + 3 + k];
-    }
-    for (let k = 0; k < 9; k++) this.c[k] = from[at + 6 + k];
+  /** Goes on from where another stands. */
+  copyFrom(other: Mechanisation): void {
+    this.r.set(other.r);
+    this.v.set(other.v);
+    this.c.set(other.c);
+    this.steps = other.steps;
   }
 }
 

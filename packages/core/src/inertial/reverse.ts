@@ -34,21 +34,21 @@ export function separationOf(
   settings: InertialSettings,
   watch?: Watch,
 ): Separation {
+  const n = data.sow.length;
+  const { samples, states } = forward.filtered;
   const back = filterOnly(
     mirrored(data),
     positions.map(mirroredPosition).reverse(),
     mirroredSettings(forward, settings),
+    samples.map((s) => n - 1 - s).reverse(),
     watch,
   );
-  const n = data.sow.length;
-  const { samples, states } = forward.filtered;
   const rows: number[][] = [];
   for (let k = 0; k < samples.length; k++) {
-    const at = n - 1 - samples[k] - back.first;
-    if (at < 0 || (at + 1) * STATE_WIDTH > back.states.length) continue;
-    const mine = states.subarray(k * STATE_WIDTH, (k + 1) * STATE_WIDTH);
-    const theirs = back.states.subarray(at * STATE_WIDTH, (at + 1) * STATE_WIDTH);
-    rows.push([data.sow[samples[k]], ...difference(mine, theirs)]);
+    const row = (at: number, of: Float64Array) => of.subarray(at * STATE_WIDTH, (at + 1) * STATE_WIDTH);
+    const theirs = row(samples.length - 1 - k, back);
+    // outside the way back nothing was written
+    if (theirs[0] !== 0) rows.push([data.sow[samples[k]], ...difference(row(k, states), theirs)]);
   }
   return {
     sow: Float64Array.from(rows, (r) => r[0]),
@@ -107,7 +107,7 @@ function mirroredSettings(forward: InertialSolution, s: InertialSettings): Inert
 }
 
 function lastHeading({ states, count }: InertialSolution): number {
-  const at = (count - 1) * STATE_WIDTH;
-  const [lat, lon] = ecefToGeodetic(GRS80, states[at], states[at + 1], states[at + 2]);
-  return anglesFromRotation(multiply3(ecefToNed(lat, lon), states.slice(at + 6, at + 15))).headingRad;
+  const x = states.at(count - 1);
+  const [lat, lon] = ecefToGeodetic(GRS80, x[0], x[1], x[2]);
+  return anglesFromRotation(multiply3(ecefToNed(lat, lon), x.slice(6, 15))).headingRad;
 }

@@ -16,33 +16,37 @@ export interface NodeSink {
 /**
  * Fixed-interval smoothing over a forward run in the form of Bryson and Frazier with the updates kept apart (Bierman
  * 1973): the same as Rauch, Tung and Striebel's, but nothing is inverted, since what later observations say is carried
- * backwards as an adjoint vector and matrix.
+ * backwards as an adjoint vector and matrix. A run comes as stretches, the last one first.
  */
-export function smooth(history: History, sink: NodeSink, watch?: Watch): void {
-  const last = history.nodes - 1;
-  const l = new Float64Array(N);
-  const big = new Float64Array(N * N);
-  const after = new Float64Array(N);
-  const before = new Float64Array(N);
-  const spread = new Spread(big);
-  const step = new StepBack(l, big);
-  let update = history.updates - 1;
-  for (let k = last; k >= 0; k--) {
-    if ((k & 127) === 0) tick(watch, 1 - k / Math.max(1, last), 'Smoothing');
-    history.covariance(k, spread.p);
-    const { p } = spread;
-    for (let i = 0; i < N; i++) {
-      let v = 0;
-      for (let m = 0; m < N; m++) v += p[i * N + m] * l[m];
-      after[i] = -v;
-      before[i] = history.taken[k * N + i] - v;
+export class Smoother {
+  private readonly l = new Float64Array(N);
+  private readonly big = new Float64Array(N * N);
+  private readonly spread = new Spread(this.big);
+  private readonly back = new StepBack(this.l, this.big);
+  private readonly after = new Float64Array(N);
+  private readonly before = new Float64Array(N);
+
+  constructor(private readonly sink: NodeSink) {}
+
+  /** @param nodes of the whole run, for the progress. */
+  over(history: History, nodes: number, watch?: Watch): void {
+    const { l, spread, back, after, before } = this;
+    let update = history.updates - 1;
+    for (let k = history.to - 1; k >= history.from; k--) {
+      if ((k & 127) === 0) tick(watch, 1 - k / nodes, 'Smoothing');
+      history.covariance(k, spread.p);
+      const { p } = spread;
+      const taken = history.takenAt(k);
+      for (let i = 0; i < N; i++) {
+        let v = 0;
+        for (let m = 0; m < N; m++) v += p[i * N + m] * l[m];
+        after[i] = -v;
+        before[i] = taken[i] - v;
+      }
+      this.sink(k, after, before, spread);
+      while (update >= 0 && history.nodeOfUpdate(update) === k) back.overUpdate(history.update(update--));
+      back.overTransition(...history.transition(k));
     }
-    sink(k, after, before, spread);
-    while (update >= 0 && history.update(update).node === k) step.overUpdate(history.update(update--));
-    step.overTransition(
-      history.phi.subarray(k * COUPLED * N, (k + 1) * COUPLED * N),
-      history.keep.subarray(k * N, (k + 1) * N),
-    );
   }
 }
 

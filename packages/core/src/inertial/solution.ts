@@ -1,4 +1,11 @@
 import { type Alignment } from './alignment';
+import { STATE, STATES } from './errorFilter';
+import { type StateRows } from './stateRows';
+
+/** Width of `covariance` by node: upper triangle of 9 × 9. */
+export const NODE_COVARIANCE = 45;
+/** Width of `unit` by node. */
+export const UNIT_WIDTH = STATES - STATE.gyroBias;
 
 /** The unit's own errors, as they are thought to be. */
 export interface UnitErrors {
@@ -30,7 +37,7 @@ export interface InertialSolution {
   first: number;
   count: number;
   /** Position 3, velocity 3, rotation body to Earth 9, by sample. */
-  states: Float64Array;
+  states: StateRows;
   /** Samples of the nodes, counted from `first`, and their smoothed covariances of attitude, velocity, position. */
   nodes: Int32Array;
   covariance: Float64Array;
@@ -46,7 +53,7 @@ export interface InertialSolution {
   axesSdRad: number;
   innovations: Innovation[];
   alignment: Alignment;
-  /** States of the filter alone, before smoothing, about once a second: samples, and their states as in `states`. */
+  /** States of the filter alone, before smoothing, about once a second: samples of the unit, and 15 numbers each. */
   filtered: { samples: Int32Array; states: Float64Array };
   /** Gaps of the unit's data that were bridged. */
   bridged: Array<{ sow: number; lengthS: number }>;

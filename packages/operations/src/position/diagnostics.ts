@@ -1,4 +1,4 @@
-import { ecefToGeodetic, ecefToNed, GRS80, DEG } from '@longheron/core/frames';
+import { ecefToNed, DEG } from '@longheron/core/frames';
 import { type KinematicEpoch } from '@longheron/core/gnss';
 import { UNIT_WIDTH } from '@longheron/core/inertial';
 import { type InertialResult } from './inertial';
@@ -30,10 +30,9 @@ export function diagnosticsOf(epochs: KinematicEpoch[], week: number, inertial?:
   return out.filter((s) => s.time.length > 0);
 }
 
-function innovations({ solution, data }: InertialResult): DiagnosticSeries[] {
-  const { innovations: all, states } = solution;
-  const geo = ecefToGeodetic(GRS80, states[0], states[1], states[2]);
-  const axes = ecefToNed(geo[0], geo[1]);
+function innovations({ solution, data, trajectory }: InertialResult): DiagnosticSeries[] {
+  const { innovations: all } = solution;
+  const axes = ecefToNed(trajectory.latRad[0], trajectory.lonRad[0]);
   const time = all.map((v) => data.week * 604800 + v.sow);
   return ['north', 'east', 'down'].map((name, k) =>
     series(

@@ -82,7 +82,7 @@ export async function withInertial(
   const solution = navigate(data, aiding, settings, part(watch, told ? 0.25 : 0, reverse ? 0.7 : 1));
   const separation = reverse ? checked(solution, data, aiding, settings, builder, part(watch, 0.7, 1)) : undefined;
   const every = Math.max(1, Math.round(data.rateHz / (request.rateHz ?? data.rateHz)));
-  const trajectory = inertialTrajectory(solution, data, aiding, every);
+  const trajectory = inertialTrajectory(solution, data, aiding, every, true);
   const refused = solution.innovations.filter((i) => !i.used);
   const share = refused.length / Math.max(1, solution.innovations.length);
   if (share > MANY_REFUSED)

@@ -6,6 +6,7 @@ import {
   inertialTrajectory,
   navigate,
   separationOf,
+  STATE_WIDTH,
   type AidingPosition,
   type InertialData,
   type Separation,
@@ -168,6 +169,21 @@ describe('a noisy unit', () => {
     }
     expect(solution.innovations.every((i) => i.used)).toBe(true);
     expect(solution.alignment.by).toBe('motion');
+  });
+
+  it('is the same to the last digit when smoothed in stretches', () => {
+    const aiding = antenna(7, 1);
+    const [whole, pieces] = [navigate(noisy, aiding, settings), navigate(noisy, aiding, settings, undefined, 70)];
+    expect(pieces.nodes).toEqual(whole.nodes);
+    expect(pieces.nodes.length).toBeGreaterThan(20 * 70);
+    expect(pieces.covariance).toEqual(whole.covariance);
+    expect([pieces.unit, pieces.unitSd, pieces.filtered]).toEqual([whole.unit, whole.unitSd, whole.filtered]);
+    expect(pieces.innovations).toEqual(whole.innovations);
+    for (let k = 0; k < whole.count; k += 97) expect(pieces.states.at(k)).toEqual(whole.states.at(k));
+    const [t, u] = [whole, pieces].map((s, k) => inertialTrajectory(s, noisy, aiding, 1, k === 1));
+    expect(u).toEqual(t);
+    // what was read was given back, all but the last piece
+    expect(pieces.states.at(0)).toEqual(new Float64Array(STATE_WIDTH));
   });
 
   it('is bridged over missing samples, with larger deviations there', () => {
