@@ -3,6 +3,7 @@ import { type Observations } from './observations';
 import { pointPosition } from './pointPosition';
 import { type Frequencies, type ReceiverCorrections, type Residual, ResidualMaker } from './residuals';
 import { type System } from './signals';
+import { SingleStore } from './singleStore';
 
 /** One satellite at one rover epoch, rover less base. */
 export interface Single {
@@ -40,7 +41,9 @@ export interface SingleEpoch {
   /** Where the residuals were formed, Earth-centred metres, and how good that is. */
   nearM: Float64Array;
   codeSdM: number;
-  rows: Single[];
+  readonly rows: Single[];
+  /** Where rows are made anew when they are asked for: keeps the arcs of these, the epoch's own. */
+  renumbered?(rows: Single[]): void;
 }
 
 export interface BaselineSettings {
@@ -85,10 +88,10 @@ export function singleDifferences(
     );
   const weeks = (base.week - rover.week) * 604800;
   const atBase = maker(base, settings.base);
-  const baseRows: Array<Map<string, Residual>> = [];
-  for (let k = 0; k < base.sow.length; k++) baseRows.push(new Map(atBase.at(k, baseM).map((r) => [r.satellite, r])));
+  const baseRows = new BaseRows(base, atBase, baseM);
   const atRover = maker(rover, settings.rover);
   const numbers = new Map<string, number>();
+  const store = new SingleStore();
   const out: SingleEpoch[] = [];
   let near: ArrayLike<number> = baseM;
   let b = 0;
@@ -121,9 +124,32 @@ export function singleDifferences(
         apart: r.apart || other.apart,
       });
     }
-    out.push({ epoch, sow: rover.sow[epoch] - point.clockS, nearM: point.xyzM, codeSdM: point.sdM, rows });
+    out.push(store.add(epoch, rover.sow[epoch] - point.clockS, point.xyzM, point.sdM, rows));
   }
   return out;
+}
+
+/** Residuals of the base by satellite: made in the order of time, of which the last two epochs are kept. */
+class BaseRows {
+  private made = -1;
+  private last: Map<string, Residual> | undefined;
+  private beforeLast: Map<string, Residual> | undefined;
+
+  constructor(
+    private readonly base: Observations,
+    private readonly maker: ResidualMaker,
+    private readonly baseM: ArrayLike<number>,
+  ) {}
+
+  /** Of epoch k: the last one that was asked for, that before it or a later one. */
+  at(k: number): Map<string, Residual> | undefined {
+    if (k >= this.base.sow.length) return undefined;
+    while (this.made < k) {
+      this.beforeLast = this.last;
+      this.last = new Map(this.maker.at(++this.made, this.baseM).map((r) => [r.satellite, r]));
+    }
+    return k === this.made ? this.last : this.beforeLast;
+  }
 }
 
 /** Arcs of rover and base as one number, and the rover's of it. */
@@ -147,18 +173,12 @@ export function shellMapping(sinEl: number): number {
 const SHELL = 6371 / (6371 + 350);
 
 /** The base's residual at a time, straight between its epochs; undefined where it has none or lost count. */
-function baseAt(
-  base: Observations,
-  rows: Array<Map<string, Residual>>,
-  b: number,
-  tag: number,
-  satellite: string,
-): Residual | undefined {
-  const first = rows[b]?.get(satellite);
+function baseAt(base: Observations, rows: BaseRows, b: number, tag: number, satellite: string): Residual | undefined {
+  const first = rows.at(b)?.get(satellite);
   if (!first) return undefined;
   const off = tag - base.sow[b];
   if (Math.abs(off) < 1e-4) return first;
-  const second = rows[b + 1]?.get(satellite);
+  const second = rows.at(b + 1)?.get(satellite);
   const step = base.sow[b + 1] - base.sow[b];
   if (off < 0 || !second || step > MOST_BASE_STEP_S) return undefined;
   const u = off / step;

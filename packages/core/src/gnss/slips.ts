@@ -44,7 +44,8 @@ export function findSlips(epochs: SingleEpoch[], noise: NoiseModel): Slip[] {
     const near = k > 0 && e.sow - epochs[k - 1].sow <= mostGapS;
     const broken = near ? movedAgainst(epochs[k - 1], e, noise) : [];
     const all = broken === undefined;
-    for (const row of e.rows) {
+    const { rows } = e;
+    for (const row of rows) {
       // where the others do not show which of the two bands it was, both begin anew
       const either = row.apart && !all && ![0, 1].some((b) => broken.includes(keyOf(row.index, b)));
       for (const band of [0, 1]) {
@@ -63,6 +64,7 @@ export function findSlips(epochs: SingleEpoch[], noise: NoiseModel): Slip[] {
         row.arc[band] = next++;
       }
     }
+    e.renumbered?.(rows);
   }
   return slips;
 }

@@ -1,3 +1,4 @@
+import { extremes } from '@longheron/core/numeric';
 import { DEG } from '@longheron/core/frames';
 import { WEEK_S } from '@longheron/core/time';
 import { findGaps, nominalStepS, planDistanceM, type Trajectory } from '@longheron/core/trajectory';
@@ -78,7 +79,7 @@ export function inspectTrajectory(out: FileFacts, t: Trajectory): void {
     add(
       'trajectory-gap',
       'warning',
-      `${out.gaps.length} gaps, the longest ${Math.max(...out.gaps.map((g) => g.lengthS)).toFixed(2)} s.`,
+      `${out.gaps.length} gaps, the longest ${extremes(out.gaps.map((g) => g.lengthS))[1].toFixed(2)} s.`,
       'Returns inside gaps are left out.',
       'See them on the time lanes.',
     );

@@ -1,5 +1,6 @@
 import { type TrajectoryFigures } from '@longheron/contract/kinds/trajectory';
 import { basename } from 'node:path';
+import { extremes } from '@longheron/core/numeric';
 import { DEG, rotationFromAngles, type Mounting } from '@longheron/core/frames';
 import { type KinematicEpoch } from '@longheron/core/gnss';
 import {
@@ -101,7 +102,7 @@ export async function withInertial(
       severity: 'warning',
       file: name,
       place: `first at second of week ${solution.bridged[0].sow.toFixed(3)}`,
-      text: `${solution.bridged.length} gaps of the inertial data were bridged, the longest ${Math.max(...solution.bridged.map((g) => g.lengthS)).toFixed(3)} s.`,
+      text: `${solution.bridged.length} gaps of the inertial data were bridged, the longest ${extremes(solution.bridged.map((g) => g.lengthS))[1].toFixed(3)} s.`,
       effect: 'Deviations are larger there.',
     });
   const figures = {

@@ -12,7 +12,7 @@ import {
   type KinematicSettings,
   type Observations,
 } from '@longheron/core/gnss';
-import { mean } from '@longheron/core/numeric';
+import { extremes, mean } from '@longheron/core/numeric';
 import { part, Problem, type Watch } from '@longheron/core/shared';
 import { dayOfYear, formatGps, unixFromGps } from '@longheron/core/time';
 import { type Trajectory } from '@longheron/core/trajectory';
@@ -214,7 +214,7 @@ export async function positionRover(request: PositionRequest, watch?: Watch): Pr
     session_noise: noiseFigures(recorder.result?.noise, baselineM),
     satellites_mean: mean(epochs.map((e) => e.satellites)),
     separation_rms_m: separations.length ? Math.sqrt(mean(separations.map((v) => v * v))) : null,
-    separation_max_m: separations.length ? Math.max(...separations) : null,
+    separation_max_m: separations.length ? extremes(separations)[1] : null,
     ...inertial?.figures,
   });
   return { report, trajectory, epochs, inertial, week: rover.week, sky: recorder.result, marker: rover.marker.trim() };

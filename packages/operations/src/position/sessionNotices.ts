@@ -1,3 +1,4 @@
+import { extremes } from '@longheron/core/numeric';
 import { type KinematicEpoch, type NoiseModel, type SkyRecord, type Slip } from '@longheron/core/gnss';
 import { type Notice } from '@longheron/core/shared';
 import { formatGps } from '@longheron/core/time';
@@ -45,7 +46,7 @@ export function sessionNotices(epochs: KinematicEpoch[], sky: SkyRecord | undefi
       code: 'position-contrary',
       severity: 'warning',
       place: `GPS time ${clock(contrary[0].sow)}`,
-      text: `Forward and in reverse, ${contrary.length} epochs were fixed to different positions, up to ${Math.max(...contrary.map((e) => e.separationM)).toFixed(2)} m apart.`,
+      text: `Forward and in reverse, ${contrary.length} epochs were fixed to different positions, up to ${extremes(contrary.map((e) => e.separationM))[1].toFixed(2)} m apart.`,
       effect: 'They are called float, and state the difference.',
       remedy: 'Look at the satellites there; one that slips or is reflected may be left out.',
     });
