@@ -8,6 +8,7 @@ import { migrate } from './database/migrations';
 import { connect, Project } from './database/models';
 import { seedDemo } from './demo/seed';
 import { makeApp } from './http/app';
+import { Lists } from './http/lists';
 import { classNames } from './features/classes/kept';
 import { adopt } from './features/files';
 import { accountFor } from './features/report/account';
@@ -91,7 +92,9 @@ async function started(options: ServerOptions, database: Database, unlock: () =>
   if (swept.objects) say(`${swept.objects} stored objects that nothing refers to any more were removed.`);
   const roots = [...options.roots, join(dataFolder, 'demo')];
   mkdirSync(join(dataFolder, 'demo'), { recursive: true });
-  const services: Services = { queue, operations, store, storeFolder, roots };
+  const lists = new Lists();
+  lists.watch(sequelize);
+  const services: Services = { queue, operations, lists, store, storeFolder, roots };
   const logger: Logger = pino({ level: 'warn' }, pino.destination(join(dataFolder, 'server.log')));
   const app = makeApp(services, logger, options.host === '127.0.0.1' ? [] : [options.host], options.webFolder);
   const http = createServer(app);

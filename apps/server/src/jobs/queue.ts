@@ -20,7 +20,9 @@ export interface Change {
 
 /** Runs jobs on worker threads, one after the other from the table of runs; tells listeners what changes. */
 export class JobQueue {
-  readonly events = new EventEmitter().setMaxListeners(200);
+  readonly events = new EventEmitter().setMaxListeners(0);
+  /** Changes told of so far. */
+  told = 0;
   private readonly pool: WorkPool;
   private readonly aborts = new Map<number, AbortController>();
   private readonly live = new Map<number, { progress: number; doing: string; started: number }>();
@@ -188,6 +190,7 @@ export class JobQueue {
   }
 
   tell(projectId: number, what: Change['what'], id: number): void {
+    this.told++;
     this.events.emit('change', { projectId, what, id } satisfies Change);
   }
 

@@ -2,9 +2,9 @@ import { execFileSync } from 'node:child_process';
 import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { type DatasetDto, type RunDto } from '@longheron/contract/api';
-import { Revision, Run } from '../database/models';
+import { Dataset, Revision, Run } from '../database/models';
 import { contentOf, isStored, testServer, type TestServer } from './server';
 
 let s: TestServer;
@@ -53,6 +53,45 @@ describe('changes at the same time', () => {
     const twice = await Promise.all([1, 2].map(() => s.send('POST', '/projects/1/marks', same)));
     expect(twice.map((a) => a.status).sort()).toEqual([201, 409]);
   }, 60_000);
+});
+
+describe('lists that many ask for', () => {
+  const url = () => `${s.base}/api/projects/1/datasets`;
+
+  it('are made once for all, and whoever has them already is told so', async () => {
+    const made = vi.spyOn(Dataset, 'findAll');
+    const answers = await Promise.all(Array.from({ length: 50 }, () => fetch(url())));
+    const bodies = await Promise.all(answers.map((a) => a.text()));
+    expect(new Set(bodies).size).toBe(1);
+    expect(made.mock.calls.length).toBeLessThanOrEqual(1);
+    made.mockRestore();
+    const tag = answers[0].headers.get('etag')!;
+    const again = await fetch(url(), { headers: { 'If-None-Match': tag } });
+    expect([again.status, await again.text(), again.headers.get('etag')]).toEqual([304, '', tag]);
+  });
+
+  it('show each change at once, whoever made it', async () => {
+    const [list] = await datasets();
+    let tag = '';
+    for (let k = 0; k < 12; k++) {
+      const role = k % 2 ? 'check' : 'unused';
+      // readers all the while, so that the list is being made when the change comes
+      const readers = Array.from({ length: 5 }, () => fetch(url()).then((a) => a.text()));
+      await s.send('PATCH', `/projects/1/datasets/${list.id}/marks`, { name: 'T150', role });
+      const answer = await fetch(url(), { headers: { 'If-None-Match': tag } });
+      expect(answer.status).toBe(200);
+      tag = answer.headers.get('etag')!;
+      const { marks } = contentOf(((await answer.json()) as DatasetDto[])[0], 'marks');
+      expect(marks.find((m) => m.name === 'T150')!.role).toBe(role);
+      await Promise.all(readers);
+    }
+  });
+
+  it('of a project that is not there say so each time', async () => {
+    for (let k = 0; k < 2; k++) expect((await fetch(`${s.base}/api/projects/99/runs`)).status).toBe(404);
+    await s.send('POST', '/projects', { name: 'Another' });
+    expect((await s.get<unknown[]>('/projects')).length).toBe(2);
+  });
 });
 
 describe('a file that is picked', () => {

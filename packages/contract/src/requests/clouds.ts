@@ -55,6 +55,7 @@ export class MeasurePoints {
   kind!: MeasureKind;
   /** Places of the points in the stored cloud. */
   @IsArray()
+  @ArrayMaxSize(1000, { message: 'At most 1000 points at once.' })
   @IsInt({ each: true, message: 'Rows are whole numbers.' })
   @Min(0, { each: true, message: 'Rows are whole numbers from 0.' })
   rows!: number[];
@@ -136,6 +137,7 @@ export class KeepRecipe {
   name!: string;
   @IsArray()
   @ArrayMinSize(1, { message: 'A recipe needs a step.' })
+  @ArrayMaxSize(1000, { message: 'A recipe has at most 1000 steps.' })
   steps!: unknown[];
 }
 

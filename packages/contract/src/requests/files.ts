@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import { IsArray, IsInt, IsOptional, IsString, Min } from 'class-validator';
+import { ArrayMaxSize, IsArray, IsInt, IsOptional, IsString, Min } from 'class-validator';
 
 /** What the columns of a text of points hold, from 0. */
 export class PointTextColumns {
@@ -44,6 +44,7 @@ export class PointTextColumns {
 
 export class TakeServerFiles {
   @IsArray()
+  @ArrayMaxSize(20_000, { message: 'At most 20 000 files at once.' })
   @IsString({ each: true })
   paths!: string[];
 }

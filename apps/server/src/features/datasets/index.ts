@@ -18,11 +18,10 @@ import { addRevision, contentOf, datasetsOf, revisionDto } from '../../trail';
 
 const hash = (value: unknown) => createHash('sha256').update(JSON.stringify(value)).digest('hex');
 
-export function datasetRoutes(api: Router, { queue, store }: Services): void {
-  api.get('/projects/:projectId/datasets', async (request, response) => {
-    const project = await projectOf(request);
-    response.json(await datasetsOf(Number(project.id)));
-  });
+export function datasetRoutes(api: Router, { queue, store, lists }: Services): void {
+  api.get('/projects/:projectId/datasets', (request, response) =>
+    lists.send(request, response, async () => datasetsOf(Number((await projectOf(request)).id))),
+  );
 
   api.get('/projects/:projectId/datasets/:id/revisions', async (request, response) => {
     const project = await projectOf(request);

@@ -24,12 +24,12 @@ const FIXES: Record<string, { label: string; fix: (mark: Mark) => void }> = {
 const nameOf = (n: NoticeRow) => String((n.detail as { place?: string }).place ?? '').replace(/^mark /, '');
 
 export function noticeRoutes(api: Router, services: Services): void {
-  const { queue } = services;
-  api.get('/projects/:projectId/notices', async (request, response) => {
-    const project = await projectOf(request);
-    const rows = await NoticeRow.findAll({ where: { projectId: project.id }, order: [['id', 'ASC']] });
-    response.json(
-      rows.map((n): NoticeDto => {
+  const { queue, lists } = services;
+  api.get('/projects/:projectId/notices', (request, response) =>
+    lists.send(request, response, async () => {
+      const project = await projectOf(request);
+      const rows = await NoticeRow.findAll({ where: { projectId: project.id }, order: [['id', 'ASC']] });
+      return rows.map((n): NoticeDto => {
         const detail = n.detail as Pick<NoticeDto, 'effect' | 'remedy' | 'file' | 'place'>;
         return {
           id: Number(n.id),
@@ -42,9 +42,9 @@ export function noticeRoutes(api: Router, services: Services): void {
           reason: n.reason,
           fix: FIXES[n.code]?.label ?? null,
         };
-      }),
-    );
-  });
+      });
+    }),
+  );
 
   const find = async (request: Parameters<typeof projectOf>[0]) => {
     const project = await projectOf(request);

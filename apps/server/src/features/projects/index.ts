@@ -32,10 +32,10 @@ function dto(p: Project): ProjectDto {
 }
 
 export function projectRoutes(api: Router, services: Services): void {
-  const { queue } = services;
-  api.get('/projects', async (_request, response) => {
-    response.json((await Project.findAll({ order: [['id', 'ASC']] })).map(dto));
-  });
+  const { queue, lists } = services;
+  api.get('/projects', (request, response) =>
+    lists.send(request, response, async () => (await Project.findAll({ order: [['id', 'ASC']] })).map(dto)),
+  );
   api.post('/projects', async (request, response) => {
     const { name } = bodyOf(request, CreateProject);
     response.status(201).json(dto(await Project.create({ name, createdAt: new Date() })));

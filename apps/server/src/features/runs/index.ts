@@ -11,6 +11,9 @@ import { enterIntake, enterPreparing, insideRoots, prepare, takeFile, takingIn }
 import { projectOf } from '../projects';
 import { datasetsOf } from '../../trail';
 
+/** Pages that may listen for changes at once. */
+const MOST_LISTENERS = 500;
+
 function dto(run: Run, queue: Services['queue']): RunDto {
   const live = queue.state(Number(run.id));
   return {
@@ -32,12 +35,19 @@ function dto(run: Run, queue: Services['queue']): RunDto {
 }
 
 export function runRoutes(api: Router, services: Services): void {
-  const { queue, operations } = services;
-  api.get('/projects/:projectId/runs', async (request, response) => {
-    const project = await projectOf(request);
-    const rows = await Run.findAll({ where: { projectId: project.id }, order: [['id', 'DESC']], limit: 100 });
-    response.json(rows.map((r) => dto(r, queue)));
-  });
+  const { queue, operations, lists } = services;
+  api.get('/projects/:projectId/runs', (request, response) =>
+    lists.send(
+      request,
+      response,
+      async () => {
+        const project = await projectOf(request);
+        const rows = await Run.findAll({ where: { projectId: project.id }, order: [['id', 'DESC']], limit: 100 });
+        return rows.map((r) => dto(r, queue));
+      },
+      queue.told,
+    ),
+  );
 
   api.post('/projects/:projectId/runs', async (request, response) => {
     const project = await projectOf(request);
@@ -114,6 +124,11 @@ export function runRoutes(api: Router, services: Services): void {
   api.get('/projects/:projectId/events', async (request, response) => {
     const project = await projectOf(request);
     const id = Number(project.id);
+    if (queue.events.listenerCount('change') >= MOST_LISTENERS)
+      throw new HttpError(503, 'Too many pages listen for changes.', {
+        code: 'listeners',
+        remedy: 'Close pages that nobody looks at.',
+      });
     response.writeHead(200, {
       'Content-Type': 'text/event-stream',
       'Cache-Control': 'no-store',
