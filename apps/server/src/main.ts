@@ -1,6 +1,7 @@
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import 'reflect-metadata';
+import { fullDisk, isFullDisk, roomMb } from './jobs/failure';
 import { startServer } from './server';
 
 const HELP = `./start: Long Heron with its own database, on this machine
@@ -18,6 +19,8 @@ Ctrl-C stops everything. Data stay; the next start goes on where this one ended.
 
 /** A stop that takes longer is cut short. */
 const LONGEST_STOP_MS = 9000;
+/** With less than this on the disk a start fails for that reason, MB. */
+const FEWEST_MB = 20;
 
 async function main(): Promise<void> {
   let values;
@@ -49,6 +52,7 @@ async function main(): Promise<void> {
     process.exit(2);
   }
   const host = values.host ?? '127.0.0.1';
+  const dataFolder = resolve(values.data ?? join(root, 'data'));
   if (!['127.0.0.1', 'localhost', '::1'].includes(host))
     say(
       `Listening on ${host}: there are no accounts yet, so everyone who reaches this address can see and change everything.`,
@@ -56,17 +60,17 @@ async function main(): Promise<void> {
   const server = await startServer({
     port,
     host,
-    dataFolder: resolve(values.data ?? join(root, 'data')),
+    dataFolder,
     roots: (values.files ?? []).map((f) => resolve(f)),
     webFolder: join(root, 'dist/web'),
     demo: values['without-demo'] ? 'none' : values['small-demo'] ? 'small' : 'full',
     say,
-  }).catch((error: NodeJS.ErrnoException) => {
-    process.stderr.write(
-      error.code === 'EADDRINUSE'
-        ? `Port ${port} is taken. Choose another with --port, or stop what runs there.\n`
-        : `${error.message}\n`,
-    );
+  }).catch(async (error: NodeJS.ErrnoException) => {
+    const taken = `Port ${port} is taken. Choose another with --port, or stop what runs there.`;
+    const full = isFullDisk(error) || ((await roomMb(dataFolder)) ?? Infinity) < FEWEST_MB;
+    const { message, remedy } = await fullDisk(dataFolder, 'start again');
+    const words = error.code === 'EADDRINUSE' ? taken : full ? `${message} ${dataFolder}: ${remedy}` : error.message;
+    process.stderr.write(`${words}\n`);
     process.exit(1);
   });
   say(`Long Heron is at http://${host === '127.0.0.1' ? 'localhost' : host}:${server.port}`);

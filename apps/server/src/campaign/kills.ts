@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type DatasetDto, type RunDto } from '@longheron/contract/api';
 import { Random } from '@longheron/core/numeric';
+import { cloudFile, marksFile } from './files';
 import { Program, sleep, until } from './program';
 
 /** What became of files that the server said it had. */
@@ -20,24 +21,6 @@ export interface IntakeKills {
 const FILES = 5;
 /** A kill comes at latest so long after the first file, ms. */
 const LATEST_MS = 1200;
-
-/** A list of marks that nobody has yet. */
-const marksFile = (random: Random, name: string) => {
-  const rows = Array.from({ length: 40 }, (_, k) => {
-    const [e, n] = [random.between(467_000, 467_900), random.between(6_215_000, 6_215_900)];
-    return `${name}${k},check,${e.toFixed(3)},${n.toFixed(3)},${random.between(2, 9).toFixed(3)}\n`;
-  });
-  return Buffer.from(`name,role,easting_m,northing_m,height_m\n${rows.join('')}`);
-};
-
-/** A text of points, which is prepared as a cloud by a second job. */
-const cloudFile = (random: Random) => {
-  const rows = Array.from({ length: 4000 }, () => {
-    const [e, n] = [random.between(467_000, 467_100), random.between(6_215_000, 6_215_100)];
-    return `${e.toFixed(3)} ${n.toFixed(3)} ${random.between(2, 9).toFixed(3)}\n`;
-  });
-  return Buffer.from(rows.join(''));
-};
 
 /** Kills the program at random moments while files come in, and looks for each accepted file after the next start. */
 export async function intakeKills(kills: number, seed: number, say = (_text: string) => {}): Promise<IntakeKills> {

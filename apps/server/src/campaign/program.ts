@@ -97,7 +97,10 @@ export class Program {
   }
 
   /** Uploads a file in pieces that can go on. @returns whether the server said that it has it. */
-  async upload(project: number, name: string, bytes: Uint8Array): Promise<boolean> {
+  upload = async (project: number, name: string, bytes: Uint8Array) => (await this.send(project, name, bytes)).ok;
+
+  /** Uploads a file. @returns whether the server said that it has it, and otherwise what it said. */
+  async send(project: number, name: string, bytes: Uint8Array): Promise<{ ok: boolean; text: string }> {
     const b64 = (text: string) => Buffer.from(text).toString('base64');
     const tus = { 'Tus-Resumable': '1.0.0', Origin: this.base };
     const metadata = `filename ${b64(name)},project ${b64(String(project))}`;
@@ -105,13 +108,13 @@ export class Program {
       method: 'POST',
       headers: { ...tus, 'Upload-Length': String(bytes.length), 'Upload-Metadata': metadata },
     });
-    if (made.status !== 201) return false;
+    if (made.status !== 201) return { ok: false, text: await made.text() };
     const url = new URL(made.headers.get('location')!, `${this.base}/api/uploads/`).href;
     const sent = await fetch(url, {
       method: 'PATCH',
       headers: { ...tus, 'Upload-Offset': '0', 'Content-Type': 'application/offset+octet-stream' },
       body: Buffer.from(bytes),
     });
-    return sent.status === 204;
+    return { ok: sent.status === 204, text: await sent.text() };
   }
 }

@@ -26,7 +26,7 @@ import { viewRoutes } from '../features/views';
 import { styleRoutes } from '../features/styles';
 import { systemRoutes } from '../features/systems';
 import { type Services } from '../services';
-import { handleErrors, HttpError } from './errors';
+import { errorHandler, HttpError } from './errors';
 import { guardHosts } from './guard';
 import { healthRoutes } from './health';
 
@@ -99,6 +99,6 @@ export function makeApp(services: Services, logger: Logger, hosts: string[], web
       response.sendFile(join(webFolder, 'index.html'));
     });
   }
-  app.use(handleErrors);
+  app.use(errorHandler(services.storeFolder));
   return app;
 }

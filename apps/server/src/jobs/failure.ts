@@ -9,7 +9,29 @@ export interface Failure {
   remedy?: string;
 }
 
-const FULL = /ENOSPC|no space left|EDQUOT|errno: 28/i;
+const FULL = /ENOSPC|no space left|EDQUOT|errno: 28|no: 1114|got error 28/i;
+
+/** Whether an error, or what a worker thread noted of it, comes of a disk without room; the database has a number for it. */
+export function isFullDisk(error: unknown): boolean {
+  const { message, log, code } = (error ?? {}) as { message?: unknown; log?: unknown; code?: unknown };
+  return code === 'ENOSPC' || code === 'EDQUOT' || [message, log].some((t) => typeof t === 'string' && FULL.test(t));
+}
+
+/** Megabytes that are left on the disk of a folder; undefined where that cannot be told. */
+export async function roomMb(folder: string): Promise<number | undefined> {
+  const room = await statfs(folder).catch(() => undefined);
+  return room && (room.bavail * room.bsize) / 1e6;
+}
+
+/** A full disk in words. @param again what is to be done once there is room. */
+export async function fullDisk(folder: string, again: string): Promise<Failure & { place: string; remedy: string }> {
+  const left = await roomMb(folder);
+  return {
+    message: `The disk is full${left === undefined ? '' : `, ${left.toFixed(0)} MB are left`}.`,
+    place: folder,
+    remedy: `Make room there, then ${again}. Nothing that was accepted is lost.`,
+  };
+}
 
 /**
  * An error in words for a person: a full disk by name and with what is left, problems as they were said, the rest by its
@@ -17,16 +39,8 @@ const FULL = /ENOSPC|no space left|EDQUOT|errno: 28/i;
  * @param folder where results are kept.
  */
 export async function failureOf(error: unknown, folder: string): Promise<Failure> {
-  const message = String((error as Error).message);
-  if (FULL.test(message) || (error as { code?: string }).code === 'ENOSPC') {
-    const room = await statfs(folder).catch(() => undefined);
-    const left = room ? `, ${((room.bavail * room.bsize) / 1e6).toFixed(0)} MB are left` : '';
-    return {
-      message: `The disk is full${left}.`,
-      place: folder,
-      remedy: 'Make room there, then run this job again. Nothing that was accepted is lost.',
-    };
-  }
+  if (isFullDisk(error)) return fullDisk(folder, 'run this job again');
+  const { message } = error as Error;
   if (error instanceof Problem) return { message, file: error.file, place: error.place, remedy: error.remedy };
-  return { message };
+  return { message: String(message) };
 }

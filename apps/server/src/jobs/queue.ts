@@ -5,11 +5,15 @@ import { Op } from 'sequelize';
 import { type Given } from '@longheron/contract/declare';
 import { Problem } from '@longheron/core/shared';
 import { Run, StoredObject } from '../database/models';
-import { failureOf } from './failure';
+import { failureOf, isFullDisk } from './failure';
 import { WorkFailure, WorkPool } from './pool';
 import { type AnswerOf, type AskName, type Asked, type Outcome, type ProgressMessage } from './work';
 
 const MOST_LOG_LINES = 200;
+/** How a job ended is written again after so long where the disk had no room, ms. */
+const TRY_AGAIN_MS = 3000;
+
+type JobEnd = Pick<Run, 'status' | 'endedAt' | 'error'>;
 
 /** A change that listeners hear of: a job, or the datasets of a project. */
 export interface Change {
@@ -26,6 +30,7 @@ export class JobQueue {
   private readonly pool: WorkPool;
   private readonly aborts = new Map<number, AbortController>();
   private readonly live = new Map<number, { progress: number; doing: string; started: number }>();
+  private readonly ends = new Map<number, JobEnd>();
   private stopping = false;
 
   constructor(
@@ -146,7 +151,7 @@ export class JobQueue {
       return outcome;
     } catch (error) {
       if (this.stopping) throw error;
-      if (error instanceof WorkFailure && error.log) await this.log(run, [error.log]);
+      if (error instanceof WorkFailure && error.log) await this.log(run, [error.log]).catch(() => undefined);
       await this.fail(run, error, abort.signal.aborted);
       throw error;
     } finally {
@@ -162,12 +167,25 @@ export class JobQueue {
   /** Ends a job as failed; also one whose result could not be kept. */
   async fail(run: Run, error: unknown, cancelled = false): Promise<void> {
     const details = cancelled ? null : await failureOf(error, this.storeFolder);
-    await run.update({
-      status: cancelled ? 'cancelled' : 'failed',
-      endedAt: new Date(),
-      error: details,
-    });
+    const end = { status: cancelled ? 'cancelled' : 'failed', endedAt: new Date(), error: details } as const;
+    this.ends.set(Number(run.id), end);
     this.tell(run.projectId, 'run', run.id);
+    // a database without room takes it later
+    while (!this.stopping)
+      try {
+        await run.update(end);
+        break;
+      } catch (failure) {
+        if (!isFullDisk(failure)) throw failure;
+        await new Promise((resolve) => setTimeout(resolve, TRY_AGAIN_MS).unref());
+      }
+    this.ends.delete(Number(run.id));
+    this.tell(run.projectId, 'run', run.id);
+  }
+
+  /** How a job ended that the table still has as running, since it could not be written. */
+  endOf(runId: number): JobEnd | undefined {
+    return this.ends.get(runId);
   }
 
   async succeed(run: Run, outputs: number[]): Promise<void> {

@@ -10,6 +10,7 @@ import { bodyOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
 import { addRevision, contentOf, objectOf, replaceNotices, systemText } from '../../trail';
 import { type Services } from '../../services';
+import { failureOf, fullDisk, isFullDisk, roomMb } from '../../jobs/failure';
 import { datasetOf } from '../datasets/find';
 import { projectOf } from '../projects';
 import { nameOf } from './adopt';
@@ -24,6 +25,21 @@ const tusProblem = (status: number, title: string, remedy: string) => ({
   status_code: status,
   body: JSON.stringify({ type: 'about:blank', title, status, code: 'upload', remedy }),
 });
+
+/** Room that an upload leaves for the database and for what is running. */
+const LEFT_FREE_MB = 64;
+
+/** Refuses an upload that the disk has no room for, before a byte of it is sent. */
+async function roomFor(bytes: number, folder: string): Promise<void> {
+  const left = await roomMb(folder);
+  const neededMb = bytes / 1e6 + LEFT_FREE_MB;
+  if (left === undefined || left >= neededMb) return;
+  throw tusProblem(
+    507,
+    `The disk is full: ${left.toFixed(0)} MB are left, ${Math.ceil(neededMb)} MB are needed for this file.`,
+    `Make room in ${folder}, then drop the file again.`,
+  );
+}
 
 /** As many files are taken in at once. */
 const LANES = 2;
@@ -132,15 +148,26 @@ export function fileRoutes(api: Router, services: Services): void {
         throw tusProblem(503, 'The database does not answer.', 'Try again in a moment.');
       });
       if (!known) throw tusProblem(404, 'There is no such project.', 'Open a project, and drop the file there.');
+      await roomFor(upload.size ?? 0, storeFolder);
       return { metadata: upload.metadata };
+    },
+    // what the library cannot write it says in its own words
+    async onResponseError(_request, error) {
+      // our own are in words already
+      if ('body' in error && error.body.startsWith('{')) return undefined;
+      const full = isFullDisk(error) || ((await roomMb(storeFolder)) ?? Infinity) < 1;
+      if (!full) return undefined;
+      const { message, remedy } = await fullDisk(storeFolder, 'drop the file again');
+      return tusProblem(507, message, remedy);
     },
     // what is answered here as accepted has a job; a database that is away leaves the upload for the next look at them
     async onUploadFinish(_request, upload) {
       const path = upload.storage?.path;
       if (!path) throw tusProblem(500, 'The upload has no file.', 'Drop it again.');
       const file = { path, name: nameOf(upload.metadata?.filename), upload: true };
-      const run = await enterIntake(services, Number(upload.metadata?.project), file).catch((error: Error) => {
-        throw tusProblem(503, error.message, 'The file is kept and taken in as soon as that is possible.');
+      const run = await enterIntake(services, Number(upload.metadata?.project), file).catch(async (error: Error) => {
+        const { message } = await failureOf(error, storeFolder);
+        throw tusProblem(503, message, 'The file is kept and taken in as soon as that is possible.');
       });
       void takeFile(services, run, file).catch(() => undefined);
       return {};

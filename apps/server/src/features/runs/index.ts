@@ -16,19 +16,20 @@ const MOST_LISTENERS = 500;
 
 function dto(run: Run, queue: Services['queue']): RunDto {
   const live = queue.state(Number(run.id));
+  const { status, endedAt, error } = queue.endOf(Number(run.id)) ?? run;
   return {
     id: Number(run.id),
     projectId: Number(run.projectId),
     operation: run.operation,
     title: run.title,
-    status: run.status,
+    status,
     progress: live?.progress ?? run.progress,
     doing: live?.doing ?? run.doing,
     settings: run.settings,
     startedAt: run.startedAt?.toISOString() ?? null,
-    endedAt: run.endedAt?.toISOString() ?? null,
+    endedAt: endedAt?.toISOString() ?? null,
     secondsLeft: live?.secondsLeft ?? null,
-    error: run.error,
+    error,
     log: run.log,
     outputs: run.outputs,
   };
