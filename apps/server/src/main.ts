@@ -1,7 +1,7 @@
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import 'reflect-metadata';
-import { fullDisk, isFullDisk, roomMb } from './jobs/failure';
+import { fullDisk, isFullDisk, roomMb } from './storage/fullDisk';
 import { startServer } from './server';
 
 const HELP = `./start: Long Heron with its own database, on this machine

@@ -1,5 +1,5 @@
 import { type ErrorRequestHandler, type Response } from 'express';
-import { fullDisk, isFullDisk } from '../jobs/failure';
+import { fullDisk, isFullDisk } from '../storage/fullDisk';
 import { Problem } from '@longheron/core/shared';
 import { type ProblemDto } from '@longheron/contract/api';
 

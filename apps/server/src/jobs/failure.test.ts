@@ -2,7 +2,8 @@ import { tmpdir } from 'node:os';
 import { writeFile } from 'node:fs/promises';
 import { expect, it } from 'vitest';
 import { Problem } from '@longheron/core/shared';
-import { failureOf, isFullDisk } from './failure';
+import { isFullDisk } from '../storage/fullDisk';
+import { failureOf } from './failure';
 
 it('a full disk is named, with what is left and what to do', async () => {
   // a file that never has room

@@ -5,7 +5,8 @@ import { Op } from 'sequelize';
 import { type Given } from '@longheron/contract/declare';
 import { Problem } from '@longheron/core/shared';
 import { Run, StoredObject } from '../database/models';
-import { failureOf, isFullDisk } from './failure';
+import { isFullDisk } from '../storage/fullDisk';
+import { failureOf } from './failure';
 import { WorkFailure, WorkPool } from './pool';
 import { type AnswerOf, type AskName, type Asked, type Outcome, type ProgressMessage } from './work';
 

@@ -1,5 +1,10 @@
 import { extentDrawing, kind, rawExport, type FileContent } from '../declare/kind';
 
+/** How the heading at the start was found, in words. */
+export const ALIGNED_BY: Readonly<Record<string, string>> = {
+  ...{ given: 'typed heading', motion: 'motion', earth: 'Earth rotation' },
+};
+
 /** Figures of a computed trajectory, as its command reports them; deviations are 1 SD, RMS. */
 export interface TrajectoryFigures {
   settings?: {

@@ -135,12 +135,12 @@ function inertialOf({ inertial, antenna }: Inputs, s: Settings) {
   };
 }
 
-/** The unit as it was taken: "tactical grade, as 480 s of its data tell (gyros 0.05 °/√h, 0.5 °/h)". */
+/** The unit as it was taken: "tactical grade, as 480 s of its data tell (gyro walk 0.05 °/√h, bias 0.5 °/h)". */
 function unitWords(u: TrajectoryFigures['unit_noise']): string {
   if (!u) return 'unknown grade';
   const told = u.from === 'data' ? `, as ${u.seconds?.toFixed(0)} s of its data tell` : '';
   const [walk, bias] = [u.gyro_walk_deg_root_h, u.gyro_bias_deg_h].map((v) => Number(v.toPrecision(2)));
-  return `${u.grade} grade${told} (gyros ${walk} °/√h and ${bias} °/h)`;
+  return `${u.grade} grade${told} (gyro walk ${walk} °/√h, bias ${bias} °/h)`;
 }
 
 function linesOf({ report: r, inertial }: PositionResult): string[] {

@@ -1,5 +1,5 @@
 import { formatGps } from '@longheron/core/time';
-import { type TrajectoryFigures } from '@longheron/contract/kinds/trajectory';
+import { ALIGNED_BY, type TrajectoryFigures } from '@longheron/contract/kinds/trajectory';
 import { type Account } from '../shared/pages/account';
 import { facts, h2, plain, right, table, type Node } from '../shared/pages/elements';
 import { pages } from '../shared/pages/pages';
@@ -131,7 +131,7 @@ function computation(data: Account, f: TrajectoryFigures): Node[] {
         : []),
       ...(f.alignment
         ? ([
-            ['Alignment', `${f.alignment.by}, ${f.alignment.seconds.toFixed(0)} s`],
+            ['Alignment', `${ALIGNED_BY[f.alignment.by] ?? f.alignment.by}, ${f.alignment.seconds.toFixed(0)} s`],
             [
               'Attitude, roll, pitch, heading (1 SD, RMS)',
               [f.sd_roll_deg, f.sd_pitch_deg, f.sd_heading_deg].map(degrees).join(', '),

@@ -10,7 +10,7 @@ import { bodyOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
 import { addRevision, contentOf, objectOf, replaceNotices, systemText } from '../../trail';
 import { type Services } from '../../services';
-import { failureOf, fullDisk, isFullDisk, roomMb } from '../../jobs/failure';
+import { fullDisk, isFullDisk, roomMb } from '../../storage/fullDisk';
 import { datasetOf } from '../datasets/find';
 import { projectOf } from '../projects';
 import { nameOf } from './adopt';
@@ -166,7 +166,7 @@ export function fileRoutes(api: Router, services: Services): void {
       if (!path) throw tusProblem(500, 'The upload has no file.', 'Drop it again.');
       const file = { path, name: nameOf(upload.metadata?.filename), upload: true };
       const run = await enterIntake(services, Number(upload.metadata?.project), file).catch(async (error: Error) => {
-        const { message } = await failureOf(error, storeFolder);
+        const { message } = isFullDisk(error) ? await fullDisk(storeFolder, 'wait') : error;
         throw tusProblem(503, message, 'The file is kept and taken in as soon as that is possible.');
       });
       void takeFile(services, run, file).catch(() => undefined);

@@ -4,7 +4,6 @@ import { ADJUSTED_GPS_OFFSET_S, type LasFile } from '@longheron/formats/las';
 import { sortChunk, type OctreeNode, type Walk } from './chunk';
 import { countChunks, CubeCounter, deal } from './chunks';
 import { ColumnFiles, type CloudFiles } from './columnFiles';
-import { type Density } from './density';
 import { MOST_LEVELS, NODE_CELL_BITS } from './morton';
 import { RecordReader } from './records';
 import { surveyPoints } from './survey';
@@ -14,7 +13,7 @@ import { type Survey } from './surveyed';
 const FINEST_M = 0.03;
 
 /** Result of a build; the columns are in the files named on the way in. */
-export interface BuiltCloud {
+export interface BuiltCloud extends Omit<Survey, 'min' | 'max'> {
   count: number;
   origin: [number, number, number];
   scale: number;
@@ -22,14 +21,6 @@ export interface BuiltCloud {
   spacingM: number;
   bounds: { min: [number, number, number]; max: [number, number, number] };
   nodes: OctreeNode[];
-  /** First second of the times, GPS seconds, and seconds per step of the stored time. */
-  timeOrigin: number;
-  timeStepS: number;
-  ranges: Record<string, [number, number, number, number]>;
-  countsByClass: Record<string, number>;
-  density: Density | null;
-  /** A bit for each row of the file that it says is withheld, noise aside; null when it says so of none. */
-  withheld: Uint8Array | null;
 }
 
 /**

@@ -4,6 +4,7 @@ import { type Density } from './density';
 export interface Survey {
   min: [number, number, number];
   max: [number, number, number];
+  /** First second of the times, GPS seconds, and seconds per step of the stored time. */
   timeOrigin: number;
   timeStepS: number;
   ranges: Record<string, [number, number, number, number]>;

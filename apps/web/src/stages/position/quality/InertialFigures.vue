@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { type TrajectoryFigures } from '@longheron/contract/kinds/trajectory';
+import { ALIGNED_BY, type TrajectoryFigures } from '@longheron/contract/kinds/trajectory';
 import Num from '../../../ui/Num.vue';
 
 /** What the inertial solution says of itself, and of its instrument. */
@@ -8,7 +8,6 @@ const times = (k: number, v: number | null | undefined) => (v === null || v === 
 const AXES = ['forward', 'right', 'down'];
 /** Two digits that count, as a data sheet has them. */
 const two = (v: number) => String(Number(v.toPrecision(2)));
-const BY: Record<string, string> = { given: 'typed heading', motion: 'motion', earth: 'Earth rotation' };
 </script>
 
 <template>
@@ -43,7 +42,7 @@ const BY: Record<string, string> = { given: 'typed heading', motion: 'motion', e
       <tr>
         <td>Aligned by</td>
         <td>
-          {{ BY[alignment.by] }}, <Num :value="alignment.seconds" :digits="0" unit="s" />, heading to
+          {{ ALIGNED_BY[alignment.by] }}, <Num :value="alignment.seconds" :digits="0" unit="s" />, heading to
           <Num :value="alignment.heading_sd_deg" :digits="1" unit="°" />
         </td>
       </tr>
