@@ -18,6 +18,8 @@ export interface Mutations {
 /** Time that a file may take: so much, and so much more a megabyte, ms. */
 const [EVER_MS, MB_MS] = [2000, 5000];
 const MOST_BYTES = 1e9;
+/** Files on which a decoder failed, before the process gives way to another. */
+const MOST_SPENT = 30;
 const EXTREMES = [0, 1, 0x7f, 0x80, 0xff, 0x7fff, 0xffff, 0x7fffffff, 0xffffffff];
 
 /** A file with something wrong in it: bits turned over, numbers at their limits, ends cut off, pieces gone or double. */
@@ -61,6 +63,7 @@ export function mutated(bytes: Uint8Array, random: Random): Uint8Array {
 class Reader {
   private child: ChildProcess | undefined;
   private silent = false;
+  private spent = 0;
 
   constructor(private readonly program: string) {}
 
@@ -91,7 +94,9 @@ class Reader {
       });
       child.send({ path, name });
     });
-    if (this.silent || read.spent || read.residentBytes > MOST_BYTES) this.end();
+    // a thread of the program ends at once; here a start would cost more than the reading
+    if (read.spent) this.spent++;
+    if (this.silent || this.spent >= MOST_SPENT || read.residentBytes > MOST_BYTES) this.end();
     return read.residentBytes > MOST_BYTES && read.outcome !== 'fault'
       ? { ...read, outcome: 'fault', message: `${(read.residentBytes / 1e9).toFixed(1)} GB of memory` }
       : read;
@@ -99,6 +104,7 @@ class Reader {
 
   end(): void {
     this.silent = false;
+    this.spent = 0;
     this.child?.removeAllListeners();
     this.child?.kill('SIGKILL');
     this.child = undefined;
@@ -135,8 +141,10 @@ export async function mutations(
         await writeFile(path, changed);
         const read = await reader.read(path, name, EVER_MS + (MB_MS * changed.length) / 1e6);
         out.count++;
-        if (read.outcome === 'fault') out.faults.push(`${name}, change ${k} of seed ${seed}: ${read.message}`);
-        else out[read.outcome]++;
+        if (read.outcome === 'fault') {
+          out.faults.push(`${name}, change ${k} of seed ${seed}: ${read.message}`);
+          say(out.faults[out.faults.length - 1]);
+        } else out[read.outcome]++;
         if (out.count % 5000 === 0) say(`${out.count} of ${count} files, ${out.faults.length} faults so far`);
       }
       reader.end();

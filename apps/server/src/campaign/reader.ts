@@ -1,7 +1,7 @@
 /** A process of its own in which files are read: what it is sent it inspects and opens, and says how it went. */
 import { readdirSync } from 'node:fs';
 import { Problem } from '@longheron/core/shared';
-import { hasFailedDecoder } from '@longheron/formats/bytes';
+import { decoderFailures as failures } from '@longheron/formats/bytes';
 import { inspectFile, isWorkedOn, openPoints } from '@longheron/formats/registry';
 
 export interface Read {
@@ -32,6 +32,7 @@ async function read(path: string, name: string): Promise<void> {
 process.on('message', async ({ path, name }: { path: string; name: string }) => {
   const began = performance.now();
   const before = held();
+  const failed = failures();
   let outcome: Read['outcome'] = 'read';
   let message = '';
   try {
@@ -40,7 +41,7 @@ process.on('message', async ({ path, name }: { path: string; name: string }) => 
     outcome = error instanceof Problem ? 'refused' : 'fault';
     if (outcome === 'fault') message = String((error as Error).stack ?? error).slice(0, 400);
   }
-  const spent = hasFailedDecoder();
+  const spent = failures() > failed;
   const left = held() - before;
   if (left > 0 && !spent && outcome !== 'fault') {
     outcome = 'fault';

@@ -1,6 +1,6 @@
 import { complete } from '@longheron/contract/declare';
 import { Problem, type Watch } from '@longheron/core/shared';
-import { hasFailedDecoder } from '@longheron/formats/bytes';
+import { decoderFailures } from '@longheron/formats/bytes';
 import {
   loadComputation,
   loadQuestion,
@@ -21,7 +21,7 @@ const LEAST_STEP_MS = 200;
  */
 export async function perform(work: Work): Promise<WorkAnswer> {
   const answer = await performed(work);
-  if (!hasFailedDecoder()) return answer;
+  if (decoderFailures() === 0) return answer;
   work.port.postMessage({ last: answer });
   return new Promise(() => {});
 }

@@ -6,6 +6,7 @@ import { useAddress } from '../stages/address';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
 import Icon from '../ui/Icon.vue';
+import PlainButton from '../ui/PlainButton.vue';
 
 const store = useProject();
 const view = useView();
@@ -41,15 +42,15 @@ const CLASS: Record<string, string> = {
       </RouterLink>
     </nav>
     <div class="tools">
-      <button class="tool" :title="'Notices (n)'" @click="view.drawer = 'notices'">
+      <PlainButton class="tool" title="Notices (n)" @click="view.drawer = 'notices'">
         <Icon name="flag" /> {{ store.openNotices.length }}<span class="label">notices</span>
-      </button>
-      <button class="tool" :title="'Work in progress (w)'" @click="view.drawer = 'work'">
+      </PlainButton>
+      <PlainButton class="tool" title="Work in progress (w)" @click="view.drawer = 'work'">
         <Icon name="work" /> {{ store.running.length }}<span class="label">at work</span>
-      </button>
-      <button class="tool" title="Shortcuts (?)" @click="view.drawer = 'help'">
+      </PlainButton>
+      <PlainButton class="tool" title="Keys (?)" @click="view.drawer = 'help'">
         <Icon name="help" /><span class="label">keys</span>
-      </button>
+      </PlainButton>
     </div>
   </header>
 </template>

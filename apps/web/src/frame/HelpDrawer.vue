@@ -6,6 +6,7 @@ const KEYS: Array<[string, string]> = [
   ['1 – 6', 'go to a stage'],
   ['/', 'find anything in the project'],
   ['t', 'fold the time lanes'],
+  [', and .', 'fold the left or the right column away, and back'],
   ['n', 'notices'],
   ['w', 'work in progress'],
   ['?', 'this list'],

@@ -72,7 +72,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 .frame {
   height: 100%;
   display: grid;
-  grid-template-rows: 52px 28px minmax(0, 1fr) auto;
+  grid-template-rows: 48px 26px minmax(0, 1fr) auto;
 }
 .stage {
   min-height: 0;

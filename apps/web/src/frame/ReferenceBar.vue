@@ -4,6 +4,7 @@ import { METRES_PER, UNIT_NAME, UNIT_SYMBOL } from '@longheron/core/frames';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
 import Num from '../ui/Num.vue';
+import PlainButton from '../ui/PlainButton.vue';
 
 const store = useProject();
 const view = useView();
@@ -14,7 +15,7 @@ const TIMES = { gps: 'GPS time', utc: 'UTC', local: 'local time' };
 
 <template>
   <div class="line">
-    <button class="plain items" title="Change the reference line" @click="view.drawer = 'reference'">
+    <PlainButton class="items" title="Change the reference line" @click="view.drawer = 'reference'">
       <template v-if="r">
         <span>{{ r.horizontalName }} ({{ r.horizontal }})</span>
         <span :title="r.statement"
@@ -28,7 +29,7 @@ const TIMES = { gps: 'GPS time', utc: 'UTC', local: 'local time' };
       <span v-else-if="store.project" class="undefined"
         >Coordinate system undefined: set it before files are taken in</span
       >
-    </button>
+    </PlainButton>
     <span v-if="view.cursor && r" class="cursor">
       <Num :value="view.cursor[0] * factor" :digits="2" :unit="`${UNIT_SYMBOL[r.unit]} E`" />
       <Num :value="view.cursor[1] * factor" :digits="2" :unit="`${UNIT_SYMBOL[r.unit]} N`" />

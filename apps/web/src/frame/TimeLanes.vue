@@ -6,6 +6,8 @@ import { formatGps } from '@longheron/core/time';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
 import Icon from '../ui/Icon.vue';
+import PlainButton from '../ui/PlainButton.vue';
+import ToolButton from '../ui/ToolButton.vue';
 
 const store = useProject();
 const view = useView();
@@ -91,18 +93,17 @@ const brushText = computed(() =>
 <template>
   <section class="lanes" aria-label="Time lanes">
     <header>
-      <button class="plain fold" :aria-expanded="view.lanesOpen" @click="view.lanesOpen = !view.lanesOpen">
+      <PlainButton class="fold" :aria-expanded="view.lanesOpen" @click="view.lanesOpen = !view.lanesOpen">
         <Icon name="chevron" :style="{ transform: view.lanesOpen ? '' : 'rotate(-90deg)' }" /> Time lanes
         <span class="soft">{{
           lanes.length
             ? `${formatGps(span[0], display, 0).slice(0, 10)}, ${display === 'gps' ? 'GPS time' : display === 'utc' ? 'UTC' : 'local time'}`
             : ''
         }}</span>
-      </button>
+      </PlainButton>
       <span v-if="view.brush" class="mono"
-        >{{ brushText }}
-        <button class="plain clear" title="Let go of the brush" @click="view.brush = null"><Icon name="close" /></button
-      ></span>
+        >{{ brushText }} <ToolButton icon="close" label="Clear the brushed span" @click="view.brush = null"
+      /></span>
       <span v-else class="soft">Drag to brush a time span</span>
     </header>
     <div v-show="view.lanesOpen" ref="box" class="scroll">

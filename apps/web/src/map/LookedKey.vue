@@ -35,21 +35,15 @@ const rows = computed(() => {
 
 <style scoped>
 .key {
-  position: absolute;
-  left: 8px;
-  bottom: 8px;
-  background: #ffffffee;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  padding: 4px 8px;
-  font-size: 11px;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 14px;
 }
 p {
-  display: grid;
-  grid-template-columns: 12px minmax(0, 1fr) auto;
-  gap: 6px;
+  display: inline-flex;
+  gap: 5px;
   align-items: center;
-  margin: 1px 0;
+  margin: 0;
 }
 i {
   width: 10px;

@@ -1,77 +1,48 @@
 <script setup lang="ts">
+import { computed } from 'vue';
 import { useView } from '../stores/view';
+import ToolBar from '../ui/ToolBar.vue';
+import ToolButton from '../ui/ToolButton.vue';
+import ToolMenu, { type ToolItem } from '../ui/ToolMenu.vue';
 import { LAYERS } from './layers';
 
-/** What lies over a map: which layers are left out, the picture below, showing everything. */
-defineProps<{ rasters: ReadonlyArray<{ id: number; name: string }>; underlay: number }>();
-defineEmits<{ everything: [] }>();
+/** Tools of a map: zoom, everything, which layers are left out, the picture below. */
+const props = defineProps<{ rasters: ReadonlyArray<{ id: number; name: string }>; underlay: number }>();
+defineEmits<{ everything: []; zoom: [steps: number] }>();
 const view = useView();
 const toggle = (name: string) =>
   (view.hiddenLayers = view.hiddenLayers.includes(name)
     ? view.hiddenLayers.filter((n) => n !== name)
     : [...view.hiddenLayers, name]);
+const layers = computed<ToolItem[]>(() =>
+  LAYERS.map(([name]) => ({ key: name, label: name, on: !view.hiddenLayers.includes(name) })),
+);
+const pictures = computed<ToolItem[]>(() => [
+  { key: '0', label: 'no picture below', on: !props.underlay },
+  ...props.rasters.map((r) => ({ key: String(r.id), label: r.name, on: r.id === props.underlay })),
+]);
 </script>
 
 <template>
-  <details class="layers">
-    <summary :class="{ some: view.hiddenLayers.length }">
-      {{ view.hiddenLayers.length ? `hidden: ${view.hiddenLayers.join(', ')}` : 'Layers' }}
-    </summary>
-    <label v-for="[name] in LAYERS" :key="name"
-      ><input type="checkbox" :checked="!view.hiddenLayers.includes(name)" @change="toggle(name)" />{{ name }}</label
-    >
-  </details>
-  <select
-    v-if="rasters.length"
-    class="under"
-    aria-label="Picture under the map"
-    :value="underlay"
-    @change="view.underlay = Number(($event.target as HTMLSelectElement).value)"
-  >
-    <option :value="0">no picture below</option>
-    <option v-for="r in rasters" :key="r.id" :value="r.id">{{ r.name }}</option>
-  </select>
-  <button class="fit" title="Show everything" @click="$emit('everything')">Show everything</button>
+  <ToolBar label="Map">
+    <ToolButton icon="plus" label="Zoom in" @click="$emit('zoom', 1)" />
+    <ToolButton icon="minus" label="Zoom out" @click="$emit('zoom', -1)" />
+    <ToolButton icon="frame" label="Show everything" @click="$emit('everything')" />
+    <ToolMenu
+      icon="layers"
+      label="Layers"
+      :words="view.hiddenLayers.length ? `without ${view.hiddenLayers.join(', ')}` : undefined"
+      :pressed="view.hiddenLayers.length > 0"
+      :items="layers"
+      @choose="toggle"
+    />
+    <ToolMenu
+      v-if="rasters.length"
+      icon="picture"
+      label="Picture under the map"
+      :items="pictures"
+      @choose="view.underlay = Number($event)"
+    />
+    <slot />
+  </ToolBar>
 </template>
-
-<style scoped>
-.fit,
-.layers,
-.under {
-  position: absolute;
-  z-index: 2;
-  background: var(--paper);
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  font-size: 12px;
-}
-.fit {
-  right: 8px;
-  top: 8px;
-  padding: 3px 8px;
-  cursor: pointer;
-}
-.layers {
-  left: 40px;
-  top: 8px;
-  padding: 3px 8px;
-}
-.layers summary {
-  cursor: pointer;
-}
-.layers .some {
-  color: var(--bill);
-  font-weight: 600;
-}
-.layers label {
-  display: flex;
-  align-items: center;
-  gap: 4px;
-}
-.under {
-  right: 8px;
-  top: 40px;
-  max-width: 60%;
-  height: 24px;
-}
-</style>

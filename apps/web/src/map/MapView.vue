@@ -4,7 +4,7 @@ import { useResizeObserver } from '@vueuse/core';
 import 'ol/ol.css';
 import OlMap from 'ol/Map';
 import View from 'ol/View';
-import { ScaleLine } from 'ol/control';
+import { defaults as usualControls, ScaleLine } from 'ol/control';
 import DoubleClickZoom from 'ol/interaction/DoubleClickZoom';
 import { boundingExtent, extend, isEmpty, type Extent } from 'ol/extent';
 import Feature from 'ol/Feature';
@@ -88,6 +88,8 @@ function drawGrid(): void {
   const size = m?.getSize();
   if (!m || !size) return;
   sources.grid.clear();
+  // without a system there are no coordinates to name
+  if (!store.project?.reference) return;
   sources.grid.addFeatures(gridFeatures(m.getView().calculateExtent(size), size));
 }
 
@@ -182,6 +184,7 @@ onMounted(() => {
   const code = projectionCode();
   map.value = new OlMap({
     target: element.value!,
+    controls: usualControls({ zoom: false, rotate: false }),
     layers: [underLayer, pictureLayer, ...Object.values(layers)],
     view: new View({
       projection: code,
@@ -284,6 +287,11 @@ watch(
   () => styleContours(),
 );
 watch(() => [view.section, props.draft, look.picked], drawSectionLine, { deep: true });
+function zoomBy(steps: number): void {
+  const shown = map.value?.getView();
+  touched = true;
+  shown?.animate({ zoom: (shown.getZoom() ?? 8) + steps, duration: 150 });
+}
 /** Moves the map to a place, so that so many metres are seen across. */
 function show([e, n]: [number, number], acrossM: number): void {
   touched = true;
@@ -299,14 +307,20 @@ defineExpose({ fit, show, toPlan, wheel });
 </script>
 
 <template>
-  <div
-    ref="element"
-    class="map"
-    tabindex="0"
-    aria-label="Map in the project's system"
-    @pointerleave="view.cursor = null"
-  >
-    <MapTools :rasters="rasters" :underlay="underlay?.id ?? 0" @everything="((touched = false), fit())" />
+  <div class="map">
+    <MapTools :rasters="rasters" :underlay="underlay?.id ?? 0" @everything="((touched = false), fit())" @zoom="zoomBy">
+      <slot name="tools" />
+    </MapTools>
+    <div
+      ref="element"
+      class="plan"
+      tabindex="0"
+      aria-label="Map in the project's system"
+      @pointerleave="view.cursor = null"
+    >
+      <slot name="over" />
+    </div>
+    <div v-if="$slots.key" class="keys"><slot name="key" /></div>
   </div>
 </template>
 
@@ -314,17 +328,24 @@ defineExpose({ fit, show, toPlan, wheel });
 .map {
   position: absolute;
   inset: 0;
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr) auto;
+}
+.plan {
+  position: relative;
+  min-height: 0;
   background: #f9fbfb;
 }
-.map :deep(.ol-zoom) {
-  left: 8px;
-  top: 8px;
-}
-.map :deep(.ol-zoom button) {
+.keys {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 2px 16px;
+  min-height: 34px;
+  padding: 2px 8px;
+  border-top: 1px solid var(--line);
   background: var(--paper);
-  color: var(--ink);
-  border: 1px solid var(--line);
-  font-size: 14px;
+  font-size: 12px;
 }
 .map :deep(.ol-scale-line) {
   background: #ffffffc0;
@@ -335,6 +356,6 @@ defineExpose({ fit, show, toPlan, wheel });
 .map :deep(.ol-scale-line-inner) {
   color: var(--ink);
   border-color: var(--ink);
-  font: 11px var(--mono);
+  font: 12px var(--mono);
 }
 </style>

@@ -31,8 +31,13 @@ export function mapLayers(): {
 } {
   const made = (Object.keys(ORDER) as Drawn[]).map((name) => {
     const source = new VectorSource();
-    // names of areas give way to each other
-    const settings = { source, zIndex: ORDER[name], declutter: name === 'shapes', updateWhileInteracting: true };
+    // names of areas and marks give way to each other; more of them appear on zooming in
+    const settings = {
+      source,
+      zIndex: ORDER[name],
+      declutter: name === 'shapes' || name === 'marks',
+      updateWhileInteracting: true,
+    };
     return { name, source, layer: new VectorLayer(settings) };
   });
   return {

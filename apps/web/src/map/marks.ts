@@ -24,9 +24,10 @@ export function markStyle(m: MapMark, strong: boolean): Style[] {
   const stroke = new Stroke({ color: colour, width: m.flagged || strong ? 2.4 : 1.6 });
   const text = new Text({
     text: m.name,
-    font: `${strong ? 600 : 400} 11px IBM Plex Sans`,
+    font: `${strong ? 600 : 400} 12px IBM Plex Sans`,
     offsetX: radius + 3,
     textAlign: 'left',
+    declutterMode: 'declutter',
     fill: new Fill({ color: '#15262c' }),
     stroke: new Stroke({ color: '#ffffff', width: 3 }),
   });
@@ -39,22 +40,27 @@ export function markStyle(m: MapMark, strong: boolean): Style[] {
           radius2: 0,
           angle: Math.PI / 4,
           stroke: new Stroke({ color: '#7c8b90', width: 1.6 }),
+          declutterMode: 'none',
         }),
         text,
       }),
     ];
   const shape =
     m.role === 'control'
-      ? new Circle({ radius, stroke, fill: new Fill({ color: fill }) })
+      ? new Circle({ radius, stroke, fill: new Fill({ color: fill }), declutterMode: 'none' })
       : new RegularShape({
           points: 4,
           radius: radius * 1.25,
           angle: Math.PI / 4,
           stroke,
           fill: new Fill({ color: fill }),
+          declutterMode: 'none',
         });
   return [
     new Style({ image: shape, text }),
-    new Style({ image: new Circle({ radius: 1.6, fill: new Fill({ color: colour }) }) }),
+    new Style({
+      zIndex: 1,
+      image: new Circle({ radius: 1.6, fill: new Fill({ color: colour }), declutterMode: 'none' }),
+    }),
   ];
 }

@@ -2,10 +2,10 @@
 import { computed, ref, watch } from 'vue';
 import { useCloudLook } from '../stores/cloudLook';
 import { useView } from '../stores/view';
-import Icon from '../ui/Icon.vue';
 import { useUnits } from '../ui/units';
 import { lengthOf } from './cut';
 import { type useRail } from './useRail';
+import ToolButton from '../ui/ToolButton.vue';
 
 /** What a section is and where: its line, its width, what leads it, its scale of heights. */
 const props = defineProps<{ rail: ReturnType<typeof useRail>; heights: number | null }>();
@@ -40,16 +40,17 @@ function setWidth(): void {
 <template>
   <header>
     <strong>Section</strong>
-    <select
+    <el-select
       v-if="rail.offered.value.length"
       aria-label="What the section is led by"
       title="Drawn freely, or led across a line"
-      :value="led?.key ?? ''"
-      @change="rail.choose(($event.target as HTMLSelectElement).value)"
+      placeholder="drawn freely"
+      :model-value="led?.key ?? ''"
+      @change="rail.choose($event)"
     >
-      <option value="">drawn freely</option>
-      <option v-for="o in rail.offered.value" :key="o.key" :value="o.key">across {{ o.label }}</option>
-    </select>
+      <el-option value="" label="drawn freely" />
+      <el-option v-for="o in rail.offered.value" :key="o.key" :value="o.key" :label="`across ${o.label}`" />
+    </el-select>
     <template v-if="led">
       <label
         >at
@@ -75,21 +76,20 @@ function setWidth(): void {
       {{ length.symbol }}</label
     >
     <span class="group">
-      <button :disabled="!line" title="Step back by one width ([)" @click="emit('step', -1)">[ back</button>
-      <button :disabled="!line" title="Step on by one width (])" @click="emit('step', 1)">on ]</button>
-      <button :disabled="!line" title="Turn by 5° to the left (Shift+[)" @click="rail.turn(-5)">turn ↺</button>
-      <button :disabled="!line" title="Turn by 5° to the right (Shift+])" @click="rail.turn(5)">↻</button>
+      <ToolButton :disabled="!line" icon="left" label="Step back" hint="by one width ([)" @click="emit('step', -1)" />
+      <ToolButton :disabled="!line" icon="right" label="Step on" hint="by one width (])" @click="emit('step', 1)" />
+      <ToolButton :disabled="!line" icon="undo" label="Turn left" hint="by 5° (Shift+[)" @click="rail.turn(-5)" />
+      <ToolButton :disabled="!line" icon="redo" label="Turn right" hint="by 5° (Shift+])" @click="rail.turn(5)" />
     </span>
     <label
       >heights
-      <select v-model.number="look.exaggeration" aria-label="Scale of heights">
-        <option :value="0">fill</option>
-        <option v-for="n in [1, 2, 5, 10, 20]" :key="n" :value="n">× {{ n }}</option>
-      </select></label
-    >
+      <el-select v-model="look.exaggeration" class="short" aria-label="Scale of heights">
+        <el-option :value="0" label="fill" />
+        <el-option v-for="n in [1, 2, 5, 10, 20]" :key="n" :value="n" :label="`× ${n}`" /> </el-select
+    ></label>
     <span v-if="heights" class="soft">× {{ heights.toFixed(1) }}</span>
     <span class="end mono"><slot /></span>
-    <button class="plain close" title="Close the section" @click="view.section = null"><Icon name="close" /></button>
+    <ToolButton class="close" icon="close" label="Close the section" @click="view.section = null" />
   </header>
 </template>
 
@@ -103,9 +103,8 @@ header {
   font-size: 12px;
   white-space: nowrap;
   position: relative;
+  --line: #3a5058;
 }
-header button,
-select,
 input {
   background: #16262d;
   color: inherit;
@@ -118,8 +117,14 @@ input {
   width: 58px;
   font-family: var(--mono);
 }
-select {
-  max-width: 170px;
+header .el-select {
+  width: 170px;
+  --el-fill-color-blank: #16262d;
+  --el-text-color-regular: #e6eef0;
+  --el-border-color: #3a5058;
+}
+header .el-select.short {
+  width: 72px;
 }
 .group {
   display: inline-flex;
@@ -129,10 +134,6 @@ select {
   position: absolute;
   right: 8px;
   top: 4px;
-}
-.plain {
-  border: 0;
-  background: none;
 }
 .soft {
   color: #a9bcc2;

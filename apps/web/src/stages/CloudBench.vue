@@ -11,6 +11,12 @@ import MapView from '../map/MapView.vue';
 import SectionView from '../section/SectionView.vue';
 import { useRail } from '../section/useRail';
 import { useProject } from '../stores/project';
+import { VIRIDIS } from '../ui/colour';
+import ScaleKey from '../ui/ScaleKey.vue';
+import TabRow from '../ui/TabRow.vue';
+import ToolButton from '../ui/ToolButton.vue';
+import ToolMenu from '../ui/ToolMenu.vue';
+import { useUnits } from '../ui/units';
 import { useSelection, type SelectionMode } from '../stores/selection';
 import { useView } from '../stores/view';
 import { type MapShape } from '../map/shapes';
@@ -45,6 +51,19 @@ const looked = useLookedMap(
   () => props.dataset,
   () => lookedOn.value && (layout.value === 'plan' || layout.value === 'both'),
 );
+const layouts = computed(() => [
+  { key: 'plan', label: 'Plan' },
+  { key: 'both', label: 'Plan and cloud', disabled: !props.dataset },
+  { key: 'cloud', label: 'Cloud', disabled: !props.dataset },
+  {
+    ...{ key: 'two', label: 'Side by side', disabled: !props.dataset },
+    hint: 'Two views with one camera: before and after, two clouds, two colourings',
+  },
+]);
+const { small } = useUnits();
+/** Deviations in plan that the trajectory's colours run between, metres. */
+const PATH_LIMITS_M: [number, number] = [0, 0.03];
+const pathEnds = computed(() => PATH_LIMITS_M.map((m) => (m * small.value.factor).toFixed(small.value.digits)));
 const drawing = ref(false);
 /** The line while it is being drawn; the section opens when it is set, so that the map keeps its place until then. */
 const draft = ref<{ from: [number, number]; to: [number, number]; widthM: number } | null>(null);
@@ -66,12 +85,6 @@ function setSection(from: [number, number], to: [number, number], done: boolean)
   drawing.value = false;
 }
 const rail = useRail(() => props.path);
-/** Opens a section led along a line, or leads the open one. */
-function lead(event: Event): void {
-  const select = event.target as HTMLSelectElement;
-  rail.choose(select.value);
-  select.value = '';
-}
 // selecting in plan: full depth, whatever lies above each other
 const selection = useSelection();
 const plan = ref<InstanceType<typeof MapView> | null>(null);
@@ -118,56 +131,35 @@ async function takePicture(): Promise<void> {
 <template>
   <div class="bench" :class="{ section: view.section && dataset }">
     <div>
-      <div class="tabs">
-        <div role="tablist" aria-label="Layout">
-          <button role="tab" :aria-selected="layout === 'plan'" @click="layout = 'plan'">Plan</button>
-          <button role="tab" :aria-selected="layout === 'both'" :disabled="!dataset" @click="layout = 'both'">
-            Plan and cloud
-          </button>
-          <button role="tab" :aria-selected="layout === 'cloud'" :disabled="!dataset" @click="layout = 'cloud'">
-            Cloud
-          </button>
-          <button
-            role="tab"
-            :aria-selected="layout === 'two'"
-            :disabled="!dataset"
-            title="Two views with one camera: before and after, two clouds, two colourings"
-            @click="layout = 'two'"
-          >
-            Side by side
-          </button>
-        </div>
-        <span class="tools">
+      <div class="head">
+        <TabRow v-model="layout" label="Layout" :tabs="layouts" />
+        <span class="acts">
           <span v-if="drawing" class="soft">Two clicks in plan set the line</span>
-          <button
-            v-if="dataset && (layout === 'plan' || layout === 'both')"
-            class="small"
-            :aria-pressed="drawing"
-            @click="drawing = !drawing"
-          >
-            Draw a section
-          </button>
-          <button
-            v-if="dataset && (layout === 'plan' || layout === 'both')"
-            class="small"
-            :aria-pressed="lookedOn"
-            title="Where this cloud was looked at closely or in a section, and where never"
-            @click="lookedOn = !lookedOn"
-          >
-            Looked at
-          </button>
-          <select
+          <template v-if="dataset && (layout === 'plan' || layout === 'both')">
+            <ToolButton label="Draw a section" icon="section" :pressed="drawing" @click="drawing = !drawing" />
+            <ToolButton
+              label="Looked at"
+              icon="looked"
+              hint="where this cloud was looked at closely or in a section, and where never"
+              :pressed="lookedOn"
+              @click="lookedOn = !lookedOn"
+            />
+          </template>
+          <ToolMenu
             v-if="dataset && !view.section && rail.offered.value.length"
-            class="small"
-            aria-label="Section led along"
-            @change="lead"
-          >
-            <option value="">Section across …</option>
-            <option v-for="o in rail.offered.value" :key="o.key" :value="o.key">{{ o.label }}</option>
-          </select>
-          <button v-if="reportPicture && dataset && layout !== 'plan'" class="small" @click="takePicture">
-            Put in report
-          </button>
+            label="Section across"
+            icon="more"
+            hint="a section that is led along a line"
+            :items="rail.offered.value.map((o) => ({ key: o.key, label: `Section across ${o.label}` }))"
+            @choose="rail.choose($event)"
+          />
+          <ToolButton
+            v-if="reportPicture && dataset && layout !== 'plan'"
+            label="Put in report"
+            icon="report"
+            hint="the cloud as it is seen now"
+            @click="takePicture"
+          />
         </span>
       </div>
       <p v-if="unplaced" class="unplaced">
@@ -181,7 +173,7 @@ async function takePicture(): Promise<void> {
           ref="plan"
           :path="path"
           :spans="spans"
-          :path-limits="[0, 0.03]"
+          :path-limits="PATH_LIMITS_M"
           :marks="marks"
           :extents="extents"
           :shapes="selectedShapes"
@@ -191,16 +183,23 @@ async function takePicture(): Promise<void> {
           :draft="draft"
           :with-section="!!dataset"
           @section="setSection"
-        />
-        <SelectOverlay
-          v-if="dataset"
-          over="plan"
-          :tool="planTool"
-          :brush-px="selection.brushPx"
-          @done="selectInPlan"
-          @wheel="plan?.wheel($event)"
-        />
-        <LookedKey v-if="lookedOn && dataset" :looked="looked.looked.value" :failure="looked.failure.value" />
+        >
+          <template v-if="dataset" #over>
+            <SelectOverlay
+              over="plan"
+              :tool="planTool"
+              :brush-px="selection.brushPx"
+              @done="selectInPlan"
+              @wheel="plan?.wheel($event)"
+            />
+          </template>
+          <template v-if="lookedOn && dataset" #key>
+            <LookedKey :looked="looked.looked.value" :failure="looked.failure.value" />
+          </template>
+          <template v-else-if="path" #key>
+            <ScaleKey :title="`SD plan, ${small.symbol}`" :colours="VIRIDIS" :labels="pathEnds" />
+          </template>
+        </MapView>
       </div>
       <div v-if="layout !== 'plan' && dataset" class="view">
         <CloudView
@@ -246,48 +245,19 @@ async function takePicture(): Promise<void> {
   color: #6b4300;
   border-bottom: 1px solid var(--line);
 }
-.tabs {
+.head {
   min-height: 32px;
-  flex-wrap: wrap;
   display: flex;
   justify-content: space-between;
   align-items: center;
   padding: 0 8px;
   border-bottom: 1px solid var(--line);
 }
-.tabs button[role='tab'] {
-  border: 0;
-  background: none;
-  padding: 0 9px;
-  white-space: nowrap;
-  height: 31px;
-  cursor: pointer;
-  border-bottom: 2px solid transparent;
-}
-.tabs button[aria-selected='true'] {
-  border-color: var(--reed);
-  font-weight: 600;
-}
-.tools {
+.acts {
   display: flex;
-  gap: 8px;
+  gap: 2px;
   align-items: center;
   font-size: 12px;
-}
-select.small {
-  max-width: 138px;
-}
-.small {
-  white-space: nowrap;
-  background: var(--paper);
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  padding: 2px 8px;
-  cursor: pointer;
-}
-.small[aria-pressed='true'] {
-  background: var(--reed-soft);
-  border-color: var(--reed);
 }
 .views {
   display: grid;

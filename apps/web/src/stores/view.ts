@@ -1,13 +1,22 @@
 import { useLocalStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
-import { ref, shallowRef } from 'vue';
+import { computed, ref, shallowRef } from 'vue';
+import { useRoute } from 'vue-router';
 import { kept } from './kept';
+
+const RECORDING_STAGES = ['gather', 'position', 'place'];
 
 /** What the person is looking at; it belongs to the project, but for what is open of the screen itself. */
 export const useView = defineStore('view', () => {
   /** GPS seconds; applies to map, plots and cloud alike. */
   const brush = kept<[number, number] | null>('brush', null);
-  const lanesOpen = useLocalStorage('longheron.lanes', true);
+  /** As the person last had the time lanes; until then open where recordings are looked at, folded where clouds are. */
+  const lanes = useLocalStorage<'true' | 'false' | ''>('longheron.lanes', '');
+  const route = useRoute() as ReturnType<typeof useRoute> | undefined;
+  const lanesOpen = computed({
+    get: () => (lanes.value ? lanes.value === 'true' : RECORDING_STAGES.includes(route?.path.split('/')[3] ?? '')),
+    set: (open) => (lanes.value = open ? 'true' : 'false'),
+  });
   /** Name of the mark under the pointer, in table, map or plot. */
   const hoveredMark = ref<string | null>(null);
   const selectedMark = kept<string | null>('selectedMark', null);

@@ -8,9 +8,11 @@ defineProps<{ title: string; colours: string[]; labels: string[] }>();
 <template>
   <div class="key">
     <span>{{ title }}</span>
-    <div class="ramp" :style="{ background: gradient(colours) }" />
-    <div class="ends mono">
-      <span v-for="l in labels" :key="l">{{ l }}</span>
+    <div class="scale">
+      <div class="ramp" :style="{ background: gradient(colours) }" />
+      <div class="ends mono">
+        <span v-for="l in labels" :key="l">{{ l }}</span>
+      </div>
     </div>
     <slot />
   </div>
@@ -18,22 +20,20 @@ defineProps<{ title: string; colours: string[]; labels: string[] }>();
 
 <style scoped>
 .key {
-  position: absolute;
-  left: 8px;
-  bottom: 8px;
-  background: #ffffffe8;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  padding: 4px 8px;
-  font-size: 11px;
-  min-width: 190px;
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 2px 10px;
+}
+.scale {
+  width: 190px;
 }
 .ramp {
   height: 8px;
-  margin: 3px 0;
 }
 .ends {
   display: flex;
   justify-content: space-between;
+  line-height: 1.2;
 }
 </style>

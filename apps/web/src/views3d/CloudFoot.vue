@@ -7,6 +7,7 @@ import { useProject } from '../stores/project';
 import { useStrips } from '../stores/strips';
 import { STRIP_COLOURS } from '../ui/colour';
 import Num from '../ui/Num.vue';
+import ToolMenu, { type ToolItem } from '../ui/ToolMenu.vue';
 import { classColour, className, COLOURING_NAMES, SCALED, type Colouring, type Scale } from './colouring';
 import { scaleColours } from './pointMaterial';
 import ScaleLegend from './ScaleLegend.vue';
@@ -20,8 +21,6 @@ const props = defineProps<{
   status: { points: number; finished: boolean; loading: boolean };
   hidden: string[];
   failure: string;
-  /** Without the classes, where there is little room. */
-  narrow?: boolean;
 }>();
 const limits = defineModel<[number, number]>({ required: true });
 const store = useProject();
@@ -31,6 +30,18 @@ const scaled = computed(() => SCALED.includes(props.colouring));
 /** Heights are shown in the unit of the project. */
 const isHeight = computed(() => props.colouring === 'height' || props.colouring === 'above');
 const counts = computed(() => (props.dataset.revision.content.countsByClass ?? {}) as Record<string, number>);
+const classes = computed<ToolItem[]>(() =>
+  Object.entries(counts.value).map(([c, n]) => ({
+    ...{ key: c, label: `${className(Number(c))}, ${n.toLocaleString('en').replaceAll(',', ' ')} points` },
+    on: !look.hidden.has(Number(c)),
+  })),
+);
+const toggle = (key: string) => look.toggleClass(Number(key));
+const shown = computed(() =>
+  Object.keys(counts.value)
+    .map(Number)
+    .filter((c) => !look.hidden.has(c)),
+);
 const stripsOf = useStrips(() => props.dataset);
 const strips = computed(stripsOf);
 </script>
@@ -58,26 +69,22 @@ const strips = computed(stripsOf);
         <span class="swatch"><i style="background: #e0a13d" />between</span>
         <span class="swatch"><i style="background: #b880d4" />last</span>
       </template>
-      <div v-if="!narrow || colouring === 'class'" class="classes">
-        <button
-          v-for="(n, c) in counts"
-          :key="c"
-          class="swatch"
-          :aria-pressed="!look.hidden.has(Number(c))"
-          :title="`${n} points; click to ${look.hidden.has(Number(c)) ? 'show' : 'hide'}`"
-          @click="look.toggleClass(Number(c))"
+      <template v-else-if="colouring === 'class'">
+        <span v-for="c in shown" :key="c" class="swatch"
+          ><i :style="{ background: classColour(c) }" />{{ className(c) }}</span
         >
-          <i v-if="colouring === 'class'" :style="{ background: classColour(Number(c)) }" />{{ className(Number(c)) }}
-        </button>
-      </div>
+      </template>
+      <ToolMenu icon="classes" label="Classes" hint="which are shown" :items="classes" @choose="toggle" />
     </div>
     <div class="status">
       <span v-if="failure" class="bad">{{ failure }}</span>
-      <span v-if="hidden.length" class="filter">Filter: {{ hidden.join('; ') }}</span>
+      <span v-if="hidden.length" class="filter" :title="`Filter: ${hidden.join('; ')}`"
+        >Filter: {{ hidden.join('; ') }}</span
+      >
       <span v-if="look.exaggeration3d !== 1" class="filter">heights × {{ look.exaggeration3d }}</span>
       <span
         ><Num :value="status.points" /> of <Num :value="index?.count ?? 0" /> points,
-        {{ status.finished ? 'full detail for this view' : status.loading ? 'loading' : 'drawing' }}</span
+        {{ status.finished ? 'full detail' : status.loading ? 'loading' : 'drawing' }}</span
       >
     </div>
   </div>
@@ -86,28 +93,37 @@ const strips = computed(stripsOf);
 <style scoped>
 .foot {
   display: flex;
-  flex: none;
   justify-content: space-between;
-  align-items: flex-end;
-  flex-wrap: wrap;
-  gap: 6px 12px;
+  align-items: center;
+  gap: 4px 12px;
+  min-height: 34px;
+  padding: 2px 8px;
+  background: #16262d;
+  border-top: 1px solid #3a5058;
   color: #e6eef0;
-  font-size: 11px;
-  pointer-events: none;
+  font-size: 12px;
+  --line: #3a5058;
 }
-.key,
-.status {
-  background: #16262de6;
-  border-radius: 4px;
-  padding: 5px 8px;
-  pointer-events: auto;
+.key {
+  display: flex;
+  flex: none;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 0 8px;
+  max-width: 72%;
 }
 .status {
-  display: grid;
-  justify-items: end;
+  flex: 1;
+  min-width: 0;
   text-align: right;
-  margin-left: auto;
   font-variant-numeric: tabular-nums;
+  line-height: 1.25;
+}
+.status > span {
+  display: block;
+  overflow: hidden;
+  white-space: nowrap;
+  text-overflow: ellipsis;
 }
 .status .bad {
   color: #f0a08f;
@@ -119,26 +135,10 @@ const strips = computed(stripsOf);
   display: inline-flex;
   align-items: center;
   gap: 4px;
-  margin-right: 8px;
-  background: none;
-  border: 0;
-  padding: 0;
-  color: inherit;
-  font-size: 11px;
-}
-button.swatch {
-  cursor: pointer;
-}
-.swatch[aria-pressed='false'] {
-  text-decoration: line-through;
-  opacity: 0.6;
 }
 .swatch i {
   width: 9px;
   height: 9px;
-}
-.classes {
-  margin-top: 3px;
 }
 :focus-visible {
   outline-color: #9fd6da;

@@ -1,9 +1,13 @@
 <script setup lang="ts">
+import { computed } from 'vue';
 import { useCloudLook } from '../stores/cloudLook';
 import { useView } from '../stores/view';
+import ToolBar from '../ui/ToolBar.vue';
+import ToolButton from '../ui/ToolButton.vue';
+import ToolMenu, { type ToolItem } from '../ui/ToolMenu.vue';
 import { COLOURING_NAMES, COLOURINGS } from './colouring';
 
-defineProps<{ measuring: boolean; filtering: boolean; surface: boolean; tin: boolean }>();
+const props = defineProps<{ measuring: boolean; filtering: boolean; surface: boolean; tin: boolean }>();
 const emit = defineEmits<{
   frame: [];
   look: [direction: [number, number, number]];
@@ -21,137 +25,97 @@ const DIRECTIONS: Array<[string, [number, number, number]]> = [
   ['from the east', [1, 0, 0]],
   ['from the west', [-1, 0, 0]],
 ];
-function turn(value: string): void {
-  const found = DIRECTIONS.find(([name]) => name === value);
+const directions: ToolItem[] = DIRECTIONS.map(([label]) => ({ key: label, label }));
+function turn(key: string): void {
+  const found = DIRECTIONS.find(([name]) => name === key);
   if (found) emit('look', found[1]);
+}
+const SIZES = [0, 1, 2, 3, 4, 6];
+const HEIGHTS = [1, 2, 3, 5, 10, 20];
+/** How points and heights are drawn. */
+const drawing = computed<ToolItem[]>(() => [
+  ...SIZES.map((n) => ({
+    ...{ key: `size ${n}`, label: n ? `Points of ${n} px` : 'Points as large as their spacing' },
+    on: look.pointPx === n,
+  })),
+  ...HEIGHTS.map((n, k) => ({
+    ...{ key: `heights ${n}`, label: n === 1 ? 'Heights as they are' : `Heights × ${n}` },
+    ...{ on: look.exaggeration3d === n, divided: k === 0 },
+  })),
+]);
+function draw(key: string): void {
+  const [what, n] = key.split(' ');
+  if (what === 'size') look.pointPx = Number(n);
+  else look.exaggeration3d = Number(n);
+}
+/** What of a terrain model is shown with its cloud. */
+const shown = computed<ToolItem[]>(() => [
+  { key: 'showPoints', label: 'Points', on: look.showPoints },
+  { key: 'showTerrain', label: 'Terrain', on: look.showTerrain },
+  { key: 'showContours', label: 'Contours', on: look.showContours },
+  ...(props.tin ? [{ key: 'showTin', label: 'TIN', on: look.showTin }] : []),
+]);
+function toggle(key: string): void {
+  if (key === 'showPoints' || key === 'showTerrain' || key === 'showContours' || key === 'showTin')
+    look[key] = !look[key];
 }
 </script>
 
 <template>
-  <div class="bar" role="toolbar" aria-label="Cloud view">
-    <label
-      >Colour by
-      <select v-model="look.colouring" aria-label="Colour by">
-        <option v-for="c in COLOURINGS" :key="c" :value="c">{{ COLOURING_NAMES[c] }}</option>
-      </select></label
-    >
-    <select v-model.number="look.pointPx" aria-label="Point size" title="Point size">
-      <option :value="0">size by spacing</option>
-      <option v-for="n in [1, 2, 3, 4, 6]" :key="n" :value="n">{{ n }} px</option>
-    </select>
-    <select
-      aria-label="Look from"
-      title="Look from a standard direction"
-      @change="
-        turn(($event.target as HTMLSelectElement).value);
-        ($event.target as HTMLSelectElement).value = '';
-      "
-    >
-      <option value="">look …</option>
-      <option v-for="[name] in DIRECTIONS" :key="name" :value="name">{{ name }}</option>
-    </select>
-    <button
-      :aria-pressed="look.parallel"
-      title="Parallel instead of perspective"
+  <ToolBar label="Cloud view" dark>
+    <el-select v-model="look.colouring" aria-label="Colour by" title="Colour by">
+      <el-option v-for="c in COLOURINGS" :key="c" :value="c" :label="COLOURING_NAMES[c]" />
+    </el-select>
+    <ToolButton icon="frame" label="Frame everything" hint="f" @click="emit('frame')" />
+    <ToolMenu icon="look" label="Look from" :items="directions" @choose="turn" />
+    <ToolButton
+      icon="parallel"
+      label="Parallel"
+      hint="instead of perspective"
+      :pressed="look.parallel"
       @click="look.parallel = !look.parallel"
-    >
-      Parallel
-    </button>
-    <button
-      :aria-pressed="look.shading"
-      title="Shading by depth, when the view is still"
+    />
+    <ToolButton
+      icon="depth"
+      label="Shading by depth"
+      hint="when the view is still"
+      :pressed="look.shading"
       @click="look.shading = !look.shading"
-    >
-      Depth
-    </button>
-    <slot />
-    <button
-      :aria-pressed="look.clip && !!view.section"
-      :title="
+    />
+    <ToolButton
+      icon="box"
+      label="Clip to box"
+      :hint="
         view.section
-          ? 'Shows only what lies in the section, as a box whose faces can be drawn'
-          : 'Shows only a box about what is looked at'
+          ? 'only what lies in the section, as a box whose faces can be drawn'
+          : 'only a box about what is looked at'
       "
+      :pressed="look.clip && !!view.section"
       @click="emit('clip')"
-    >
-      Box alone
-    </button>
-    <button title="Frame everything (f)" @click="emit('frame')">Frame</button>
-    <button
-      :aria-pressed="filtering || Object.keys(look.filter).length > 0"
-      title="Which points are shown: echo, strip, intensity, height above ground, precision"
+    />
+    <ToolButton
+      icon="filter"
+      label="Filter"
+      hint="echo, strip, intensity, height above ground, precision"
+      :pressed="filtering || Object.keys(look.filter).length > 0"
       @click="emit('filter')"
-    >
-      Filter
-    </button>
-    <select
-      v-model.number="look.exaggeration3d"
-      aria-label="Height scale"
-      title="How many times taller heights are drawn"
-    >
-      <option v-for="n in [1, 2, 3, 5, 10, 20]" :key="n" :value="n">heights × {{ n }}</option>
-    </select>
-    <button
-      :aria-pressed="measuring"
-      title="Distance, angle, area, height above ground, distance from a plane (d)"
+    />
+    <ToolButton
+      icon="measure"
+      label="Measure"
+      hint="distance, angle, area, height above ground, distance from a plane (d)"
+      :pressed="measuring"
       @click="emit('measure')"
-    >
-      Measure
-    </button>
-    <template v-if="surface">
-      <button :aria-pressed="look.showPoints" @click="look.showPoints = !look.showPoints">Points</button>
-      <button :aria-pressed="look.showTerrain" @click="look.showTerrain = !look.showTerrain">Terrain</button>
-      <button :aria-pressed="look.showContours" @click="look.showContours = !look.showContours">Contours</button>
-      <button v-if="tin" :aria-pressed="look.showTin" @click="look.showTin = !look.showTin">TIN</button>
-    </template>
-  </div>
+    />
+    <ToolMenu
+      v-if="surface"
+      icon="show"
+      label="Shown"
+      hint="points, terrain, contours"
+      :items="shown"
+      @choose="toggle"
+    />
+    <slot />
+    <ToolMenu icon="settings" label="Drawing" hint="size of points, height scale" :items="drawing" @choose="draw" />
+  </ToolBar>
 </template>
-
-<style scoped>
-.bar {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-  pointer-events: none;
-  font-size: 12px;
-}
-.bar > * {
-  pointer-events: auto;
-}
-label,
-select,
-.bar :slotted(select),
-button {
-  background: #16262de6;
-  color: #e6eef0;
-  border: 1px solid #3a5058;
-  border-radius: 4px;
-  height: 24px;
-  font-size: 12px;
-}
-label {
-  padding-left: 8px;
-  display: inline-flex;
-  align-items: center;
-  gap: 4px;
-}
-label select {
-  border: 0;
-  background: #16262d;
-}
-button {
-  padding: 0 8px;
-  cursor: pointer;
-}
-button:disabled {
-  color: #7f9097;
-  cursor: default;
-}
-button[aria-pressed='true'] {
-  background: #0e5e66;
-  border-color: #5aa6ad;
-}
-:focus-visible {
-  outline-color: #9fd6da;
-}
-</style>

@@ -255,51 +255,50 @@ defineExpose({ picture: () => scene.value?.picture() });
 </script>
 
 <template>
-  <div ref="box" class="cloud">
-    <canvas
-      ref="canvas"
-      tabindex="0"
-      :aria-label="`3D view of ${dataset.name}, ${status.points} points drawn`"
-      :class="{ measuring: measuring.kind.value }"
-      @pointerdown="down"
-      @pointerup="up"
-      @dblclick="turnAbout"
-    />
-    <SceneLabels :labels="labels" />
-    <ClipHandles v-if="scene && look.clip" :scene="scene" :turn="turn" :width="width" :height="height" />
-    <SelectOverlay over="cloud" :tool="tool" :brush-px="selection.brushPx" @done="selectPath" @wheel="passWheel" />
-    <div class="over">
-      <CloudToolbar
-        :measuring="!!measuring.kind.value"
-        :filtering="filtering"
-        :surface="!!surface.layout.value"
-        :tin="surface.hasTin.value"
-        @frame="frameAll()"
-        @clip="toggleClip"
-        @look="frameAll"
-        @measure="toggleMeasure"
-        @filter="toggleFilter"
-      >
-        <SavedViews :camera="cameraNow" @camera="setCamera" />
-      </CloudToolbar>
+  <div class="cloud">
+    <CloudToolbar
+      :measuring="!!measuring.kind.value"
+      :filtering="filtering"
+      :surface="!!surface.layout.value"
+      :tin="surface.hasTin.value"
+      @frame="frameAll()"
+      @clip="toggleClip"
+      @look="frameAll"
+      @measure="toggleMeasure"
+      @filter="toggleFilter"
+    >
+      <SavedViews :camera="cameraNow" @camera="setCamera" />
+    </CloudToolbar>
+    <div ref="box" class="scene">
+      <canvas
+        ref="canvas"
+        tabindex="0"
+        :aria-label="`3D view of ${dataset.name}, ${status.points} points drawn`"
+        :class="{ measuring: measuring.kind.value }"
+        @pointerdown="down"
+        @pointerup="up"
+        @dblclick="turnAbout"
+      />
+      <SceneLabels :labels="labels" />
+      <ClipHandles v-if="scene && look.clip" :scene="scene" :turn="turn" :width="width" :height="height" />
+      <SelectOverlay over="cloud" :tool="tool" :brush-px="selection.brushPx" @done="selectPath" @wheel="passWheel" />
       <div class="panels">
         <MeasurePanel v-if="measuring.kind.value" :measuring="measuring" @close="toggleMeasure" />
         <FilterPanel v-else-if="filtering" :dataset="dataset" :index="scene?.index" @close="filtering = false" />
         <NorthArrow :north-deg="northDeg" />
         <PickedPanel :dataset="dataset" />
       </div>
-      <CloudFoot
-        v-model="limits"
-        :dataset="dataset"
-        :index="scene?.index"
-        :colouring="look.colouring"
-        :scale="scale"
-        :status="status"
-        :hidden="seen.hiddenWords.value"
-        :failure="failure || surface.failure.value"
-        :narrow="!!measuring.kind.value || filtering"
-      />
     </div>
+    <CloudFoot
+      v-model="limits"
+      :dataset="dataset"
+      :index="scene?.index"
+      :colouring="look.colouring"
+      :scale="scale"
+      :status="status"
+      :hidden="seen.hiddenWords.value"
+      :failure="failure || surface.failure.value"
+    />
   </div>
 </template>
 
@@ -307,34 +306,35 @@ defineExpose({ picture: () => scene.value?.picture() });
 .cloud {
   position: absolute;
   inset: 0;
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr) auto;
   background: var(--deep);
   overflow: hidden;
 }
+.scene {
+  position: relative;
+  min-height: 0;
+  overflow: hidden;
+}
 canvas {
+  position: absolute;
   width: 100%;
   height: 100%;
   display: block;
   touch-action: none;
 }
-.over {
+.panels {
   position: absolute;
   inset: 8px;
   display: flex;
-  flex-direction: column;
-  gap: 6px;
-  pointer-events: none;
-}
-
-.panels {
-  display: flex;
-  flex: 1;
-  min-height: 0;
   gap: 8px;
   align-items: flex-start;
+  pointer-events: none;
 }
 .panels > * {
   pointer-events: auto;
   flex: none;
+  max-height: 100%;
 }
 canvas.measuring {
   cursor: crosshair;

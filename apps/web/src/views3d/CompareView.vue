@@ -6,6 +6,7 @@ import { objectJson } from '../api/client';
 import { useCloudLook } from '../stores/cloudLook';
 import { useProject } from '../stores/project';
 import { loadEdits } from './cloudEdits';
+import ToolBar from '../ui/ToolBar.vue';
 import CloudFoot from './CloudFoot.vue';
 import { CloudScene } from './CloudScene';
 import { COLOURING_NAMES, COLOURINGS, scaleOf, type Colouring } from './colouring';
@@ -126,23 +127,27 @@ watch([width, height], fitSize);
 </script>
 
 <template>
-  <div ref="box" class="compare">
-    <canvas ref="canvas" tabindex="0" :aria-label="`Second view, ${shown.name}`" />
-    <div class="bar">
-      <select v-model="key" aria-label="Cloud of the second view">
-        <option :value="String(dataset.id)">{{ dataset.name }}</option>
-        <option v-if="edits.length" value="before">{{ dataset.name }}, before its acts</option>
-        <option v-for="d in clouds.filter((c) => c.id !== dataset.id)" :key="d.id" :value="String(d.id)">
-          {{ d.name }}
-        </option>
-      </select>
-      <select v-model="colouring" aria-label="Colours of the second view">
-        <option v-for="c in COLOURINGS" :key="c" :value="c">{{ COLOURING_NAMES[c] }}</option>
-      </select>
+  <div class="compare">
+    <ToolBar label="Second view" dark>
+      <el-select v-model="key" aria-label="Cloud of the second view">
+        <el-option :value="String(dataset.id)" :label="dataset.name" />
+        <el-option v-if="edits.length" value="before" :label="`${dataset.name}, before its acts`" />
+        <el-option
+          v-for="d in clouds.filter((c) => c.id !== dataset.id)"
+          :key="d.id"
+          :value="String(d.id)"
+          :label="d.name"
+        />
+      </el-select>
+      <el-select v-model="colouring" aria-label="Colours of the second view">
+        <el-option v-for="c in COLOURINGS" :key="c" :value="c" :label="COLOURING_NAMES[c]" />
+      </el-select>
+    </ToolBar>
+    <div ref="box" class="scene">
+      <canvas ref="canvas" tabindex="0" :aria-label="`Second view, ${shown.name}`" />
     </div>
     <CloudFoot
       v-model="limits"
-      class="foot"
       :dataset="shown"
       :index="scene?.index"
       :colouring="colouring"
@@ -150,7 +155,6 @@ watch([width, height], fitSize);
       :status="status"
       :hidden="seen.hiddenWords.value"
       :failure="failure"
-      narrow
     />
   </div>
 </template>
@@ -159,37 +163,22 @@ watch([width, height], fitSize);
 .compare {
   position: absolute;
   inset: 0;
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr) auto;
   background: var(--deep);
   overflow: hidden;
   border-left: 1px solid #3a5058;
 }
+.scene {
+  position: relative;
+  min-height: 0;
+  overflow: hidden;
+}
 canvas {
+  position: absolute;
   width: 100%;
   height: 100%;
   display: block;
   touch-action: none;
-}
-.foot {
-  position: absolute;
-  left: 8px;
-  right: 8px;
-  bottom: 8px;
-}
-.bar {
-  position: absolute;
-  left: 8px;
-  top: 8px;
-  right: 8px;
-  display: flex;
-  gap: 4px;
-}
-select {
-  background: #16262de6;
-  color: #e6eef0;
-  border: 1px solid #3a5058;
-  border-radius: 4px;
-  height: 24px;
-  font-size: 12px;
-  min-width: 0;
 }
 </style>

@@ -4,7 +4,7 @@ import { ECHO_KINDS, type EchoKind } from '@longheron/core/cloud';
 import { type CloudIndex, type DatasetOf } from '@longheron/contract/api';
 import { OPEN_M, useCloudLook, type PointFilterSettings } from '../stores/cloudLook';
 import { useStrips } from '../stores/strips';
-import Icon from '../ui/Icon.vue';
+import ToolButton from '../ui/ToolButton.vue';
 
 /** Which points are shown by their attributes; what is not shown cannot be selected either. */
 const props = defineProps<{ dataset: DatasetOf<'point-cloud'>; index: CloudIndex | undefined }>();
@@ -70,7 +70,7 @@ const any = computed(() => Object.keys(f.value).length > 0);
   <section class="panel" aria-label="Which points are shown">
     <header>
       <strong>Points shown</strong>
-      <button class="plain" title="Close; the filter stays" @click="emit('close')"><Icon name="close" /></button>
+      <ToolButton icon="close" label="Close" hint="the filter stays" @click="emit('close')" />
     </header>
     <div class="line kinds">
       <span>Echo</span>
@@ -121,7 +121,7 @@ const any = computed(() => Object.keys(f.value).length > 0);
       />
     </div>
     <p class="soft">With "Box alone" these heights are top and bottom of the box.</p>
-    <button class="all" :disabled="!any" @click="look.filter = {}">Show all</button>
+    <ToolButton class="all" label="Show all" :disabled="!any" @click="look.filter = {}" />
   </section>
 </template>
 
@@ -176,15 +176,6 @@ input[type='number'] {
   margin: 4px 0;
 }
 .all {
-  background: #16262d;
-  color: inherit;
-  border: 1px solid #3a5058;
-  border-radius: 4px;
-  padding: 2px 8px;
-  cursor: pointer;
-}
-.all:disabled {
-  color: #7f9097;
-  cursor: default;
+  border-color: #3a5058;
 }
 </style>

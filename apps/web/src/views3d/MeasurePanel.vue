@@ -2,9 +2,10 @@
 import { computed, ref, watch } from 'vue';
 import { type MeasuredDto } from '@longheron/contract/api';
 import { useProject } from '../stores/project';
-import Icon from '../ui/Icon.vue';
 import { useUnits } from '../ui/units';
 import { MEASURE_NAMES, type useMeasuring } from './measuring';
+import RadioRow from '../ui/RadioRow.vue';
+import ToolButton from '../ui/ToolButton.vue';
 
 /** Over a cloud: what is measured, how precisely, and what was kept of it. */
 const props = defineProps<{ measuring: ReturnType<typeof useMeasuring> }>();
@@ -61,18 +62,14 @@ const rows = computed(() => (m.result.value ? rowsOf(m.result.value) : []));
 <template>
   <section class="panel" aria-label="Measure">
     <header>
-      <div role="radiogroup" aria-label="What is measured">
-        <button
-          v-for="(label, k) in MEASURE_NAMES"
-          :key="k"
-          role="radio"
-          :aria-checked="m.kind.value === k"
-          @click="m.begin(k)"
-        >
-          {{ label }}
-        </button>
-      </div>
-      <button class="plain" title="Let go of measuring (Esc)" @click="emit('close')"><Icon name="close" /></button>
+      <RadioRow
+        class="kinds"
+        label="What is measured"
+        :choices="Object.entries(MEASURE_NAMES).map(([key, label]) => ({ key, label }))"
+        :model-value="m.kind.value ?? ''"
+        @update:model-value="m.begin($event as keyof typeof MEASURE_NAMES)"
+      />
+      <ToolButton icon="close" label="Stop measuring" hint="Esc" @click="emit('close')" />
     </header>
     <label v-if="m.kind.value === 'plane'" class="line"
       >Plane of the points within
@@ -93,12 +90,12 @@ const rows = computed(() => (m.result.value ? rowsOf(m.result.value) : []));
     </p>
     <form v-if="rows.length" class="line" @submit.prevent="m.keep(name)">
       <input v-model.trim="name" maxlength="60" aria-label="Name to keep it under" />
-      <button type="submit" :disabled="!name">Keep</button>
+      <el-button native-type="submit" :disabled="!name">Keep</el-button>
     </form>
     <ul v-if="m.kept.value.length">
       <li v-for="k in m.kept.value" :key="k.name">
         <span>{{ k.name }}</span><span class="mono">{{ rowsOf(k)[0][1] }}</span>
-        <button class="plain" :title="`Give ${k.name} up`" @click="m.remove(k.name)"><Icon name="close" /></button>
+        <ToolButton icon="close" :label="`Delete ${k.name}`" @click="m.remove(k.name)" />
       </li>
     </ul>
     <a v-if="m.kept.value.length" :href="`/api/projects/${store.project!.id}/measured.csv`">Kept ones, CSV</a>
@@ -113,6 +110,12 @@ const rows = computed(() => (m.result.value ? rowsOf(m.result.value) : []));
   background: #16262df2;
   color: #e6eef0;
   border: 1px solid #ffd27d;
+  --paper: #16262d;
+  --line: #3a5058;
+  --el-fill-color-blank: #16262d;
+  --el-button-bg-color: #16262d;
+  --el-text-color-regular: #e6eef0;
+  --el-border-color: #3a5058;
   border-radius: 4px;
   padding: 6px 8px;
   font-size: 12px;
@@ -121,24 +124,6 @@ header {
   display: flex;
   justify-content: space-between;
   align-items: center;
-}
-header div {
-  display: flex;
-  gap: 2px;
-}
-header [role='radio'],
-form button {
-  background: #16262d;
-  color: inherit;
-  border: 1px solid #3a5058;
-  border-radius: 4px;
-  font-size: 11px;
-  padding: 2px 5px;
-  white-space: nowrap;
-  cursor: pointer;
-}
-[aria-checked='true'] {
-  background: #0e5e66 !important;
 }
 .line {
   display: flex;

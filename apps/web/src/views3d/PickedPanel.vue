@@ -5,10 +5,11 @@ import { type DatasetOf } from '@longheron/contract/api';
 import { api } from '../api/client';
 import { useProject } from '../stores/project';
 import { useCloudLook } from '../stores/cloudLook';
-import Icon from '../ui/Icon.vue';
 import Num from '../ui/Num.vue';
 import { useUnits } from '../ui/units';
 import { className } from './colouring';
+import PlainButton from '../ui/PlainButton.vue';
+import ToolButton from '../ui/ToolButton.vue';
 
 const props = defineProps<{ dataset: DatasetOf<'point-cloud'> }>();
 const store = useProject();
@@ -47,9 +48,7 @@ const display = computed(() => store.project?.reference?.time ?? 'gps');
 
 <template>
   <div v-if="p" class="panel" aria-label="Picked point">
-    <button class="plain close" title="Let go of the point (Esc)" @click="look.picked = null">
-      <Icon name="close" />
-    </button>
+    <ToolButton class="close" icon="close" label="Clear point" hint="Esc" @click="look.picked = null" />
     <table>
       <tbody>
         <tr>
@@ -74,9 +73,9 @@ const display = computed(() => store.project?.reference?.time ?? 'gps');
         </tr>
       </tbody>
     </table>
-    <button class="plain more" :aria-expanded="open" @click="open = !open">
+    <PlainButton class="more" :aria-expanded="open" @click="open = !open">
       {{ open ? 'Fewer' : 'Every attribute and trail' }}
-    </button>
+    </PlainButton>
     <template v-if="open">
       <table>
         <tbody>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue';
+import { computed, onMounted, ref } from 'vue';
 import { ElMessageBox } from 'element-plus';
 import { api } from '../api/client';
 import { useCloudLook, type PointFilterSettings } from '../stores/cloudLook';
+import ToolMenu, { type ToolItem } from '../ui/ToolMenu.vue';
 import { isColouring } from './colouring';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
@@ -78,29 +79,21 @@ function show(name: string): void {
   view.brush = found.brush;
   emit('camera', found.camera, found.origin);
 }
-async function choose(value: string): Promise<void> {
-  if (value === '+') await keep();
-  else if (value.startsWith('-')) {
-    const name = value.slice(1);
-    if (await store.attempt(() => api.del(`${at()}/${encodeURIComponent(name)}`), `The view “${name}” is gone.`))
+const items = computed<ToolItem[]>(() => [
+  ...kept.value.map((v) => ({ key: `=${v.name}`, label: v.name })),
+  { key: '+', label: 'Keep this view …', divided: kept.value.length > 0 },
+  ...kept.value.map((v, k) => ({ key: `-${v.name}`, label: `Delete ${v.name}`, divided: k === 0 })),
+]);
+async function choose(key: string): Promise<void> {
+  if (key === '+') await keep();
+  else if (key.startsWith('-')) {
+    const name = key.slice(1);
+    if (await store.attempt(() => api.del(`${at()}/${encodeURIComponent(name)}`), `The view “${name}” is deleted.`))
       await load();
-  } else show(value.slice(1));
-}
-function picked(event: Event): void {
-  const box = event.target as HTMLSelectElement;
-  const { value } = box;
-  box.value = '';
-  if (value) void choose(value);
+  } else show(key.slice(1));
 }
 </script>
 
 <template>
-  <select aria-label="Views" title="Views kept under a name" @change="picked">
-    <option value="">views …</option>
-    <option v-for="v in kept" :key="v.name" :value="`=${v.name}`">{{ v.name }}</option>
-    <option value="+">keep this view …</option>
-    <optgroup v-if="kept.length" label="give up">
-      <option v-for="v in kept" :key="v.name" :value="`-${v.name}`">{{ v.name }}</option>
-    </optgroup>
-  </select>
+  <ToolMenu icon="views" label="Views" hint="kept under a name" :items="items" @choose="choose" />
 </template>

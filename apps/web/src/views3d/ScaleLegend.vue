@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
+import ToolButton from '../ui/ToolButton.vue';
 import { gradient } from '../ui/colour';
 import { type Scale } from './colouring';
 
@@ -41,24 +42,25 @@ const reset = () => (limits.value = [props.scale.low, props.scale.high]);
 </script>
 
 <template>
-  <div class="legend">
-    <div class="head">
-      <span
-        >{{ title }}<template v-if="unit">, {{ unit }}</template></span
-      >
-      <button class="plain" title="Limits at the 2nd and 98th percentile" @click="reset">2–98 %</button>
-    </div>
+  <div class="legend" role="group" :aria-label="`Colours of ${title}`">
+    <span class="title"
+      >{{ title }}<template v-if="unit">, {{ unit }}</template></span
+    >
+    <span class="end">{{ text(limits[0]) }}</span>
     <div ref="bar" class="bar">
       <div
         class="ramp"
         :style="{ left: `${place(limits[0])}%`, right: `${100 - place(limits[1])}%`, background: gradient(colours) }"
       />
-      <button
+      <div
         v-for="which in [0, 1] as const"
         :key="which"
         class="handle"
         role="slider"
+        tabindex="0"
         :aria-label="which ? 'Upper limit' : 'Lower limit'"
+        :aria-valuemin="scale.least * factor"
+        :aria-valuemax="scale.most * factor"
         :aria-valuenow="limits[which] * factor"
         :aria-valuetext="`${text(limits[which])} ${unit}`"
         :style="{ left: `${place(limits[which])}%` }"
@@ -66,29 +68,23 @@ const reset = () => (limits.value = [props.scale.low, props.scale.high]);
         @keydown="nudge($event, which)"
       />
     </div>
-    <div class="ends">
-      <span>{{ text(limits[0]) }}</span><span>{{ text(limits[1]) }}</span>
-    </div>
+    <span class="end">{{ text(limits[1]) }}</span>
+    <ToolButton label="2–98 %" hint="limits at the 2nd and 98th percentile" @click="reset" />
   </div>
 </template>
 
 <style scoped>
 .legend {
-  width: 210px;
-  font-size: 11px;
-}
-.head,
-.ends {
   display: flex;
-  justify-content: space-between;
-}
-.head button {
-  text-decoration: underline dotted;
+  align-items: center;
+  gap: 6px;
+  font-size: 12px;
+  white-space: nowrap;
 }
 .bar {
   position: relative;
+  width: 110px;
   height: 12px;
-  margin: 3px 0;
   background: #ffffff22;
 }
 .ramp {
@@ -98,18 +94,17 @@ const reset = () => (limits.value = [props.scale.low, props.scale.high]);
 }
 .handle {
   position: absolute;
-  top: -2px;
+  top: -3px;
   width: 8px;
-  height: 16px;
+  height: 18px;
   margin-left: -4px;
-  padding: 0;
   border: 1px solid #0c1a20;
   border-radius: 2px;
   background: #fff;
   cursor: ew-resize;
   touch-action: none;
 }
-.ends {
+.end {
   font-family: var(--mono);
 }
 </style>

@@ -3,6 +3,11 @@ import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import { type CloudIndex } from '@longheron/contract/api';
 
 /** Field of view of the perspective camera, from top to bottom. */
+/** Slanting looks from the sides, the first where none shows more. */
+const SIDES: Array<[number, number, number]> = [
+  [-0.35, -0.85, 0.6],
+  [-0.85, -0.35, 0.6],
+];
 const FIELD_DEG = 50;
 const TAN_HALF = Math.tan(THREE.MathUtils.degToRad(FIELD_DEG / 2));
 
@@ -97,8 +102,11 @@ export abstract class SceneCamera {
     this.restart();
   }
 
-  /** Frames the points between the 2nd and 98th percentile of height, so that strays do not push the camera away. */
-  frameAll(direction: [number, number, number] = [-0.35, -0.85, 0.6]): void {
+  /**
+   * Frames the points between the 2nd and 98th percentile of height, so that strays do not push the camera away; without
+   * a direction from the side that shows a long narrow site larger.
+   */
+  frameAll(direction?: [number, number, number]): void {
     const { min, max } = this.index.bounds;
     const o = this.index.origin;
     const reach = (name: string, k: number): [number, number] => {
@@ -112,11 +120,18 @@ export abstract class SceneCamera {
       this.box.min.setComponent(k, low * scale);
       this.box.max.setComponent(k, high * scale);
     });
-    this.frameBox(this.box, direction);
+    const near = (d: [number, number, number]) => this.distanceTo(this.box, d);
+    const usual = SIDES.reduce((best, d) => (near(d) < 0.95 * near(best) ? d : best));
+    this.frameBox(this.box, direction ?? usual);
   }
 
   /** Frames a box seen from a direction, as close as all its corners allow. */
   frameBox(box: THREE.Box3, direction: [number, number, number]): void {
+    this.lookAt(box.getCenter(new THREE.Vector3()), direction, this.distanceTo(box, direction));
+  }
+
+  /** How far from the middle of a box the eye must be to see all its corners. */
+  private distanceTo(box: THREE.Box3, direction: [number, number, number]): number {
     const centre = box.getCenter(new THREE.Vector3());
     const to = new THREE.Vector3(...direction).normalize();
     const right = new THREE.Vector3(0, 0, 1).cross(to).normalize();
@@ -131,7 +146,7 @@ export abstract class SceneCamera {
       const across = Math.max(Math.abs(corner.dot(right)) / aspect, Math.abs(corner.dot(up)) * 1.12) / TAN_HALF;
       distance = Math.max(distance, corner.dot(to) + across);
     }
-    this.lookAt(centre, direction, distance * 1.04);
+    return distance * 1.04;
   }
 
   /** From what is looked at to the eye. */

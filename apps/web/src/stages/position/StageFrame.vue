@@ -8,6 +8,7 @@ import MapView from '../../map/MapView.vue';
 import { gradient, VIRIDIS } from '../../ui/colour';
 import DatasetCard from '../../ui/DatasetCard.vue';
 import NotLoaded from '../../ui/NotLoaded.vue';
+import SplitBench from '../SplitBench.vue';
 import StageLayout from '../StageLayout.vue';
 import { useMapData } from '../mapData';
 import { useDiagnostics } from './diagnostics';
@@ -94,38 +95,39 @@ const choices = computed(() => [
         /></el-checkbox-group>
       </template>
     </template>
-    <div class="bench">
-      <div class="upper" :class="{ split: sky && views.includes('sky') }">
-        <div class="mapbox">
-          <MapView :path="path" :path-limits="limits" :marks="marks" :dots="dots" :shapes="shapes" />
-          <div v-if="panel !== 'network'" class="legend">
-            <span>SD plan, worst in each piece</span>
-            <div class="ramp" :style="{ background: gradient(VIRIDIS) }" />
-            <div class="ends">
-              <el-input-number
-                v-model="limits[0]"
-                aria-label="Lower limit, metres"
-                :min="0"
-                :max="limits[1]"
-                :step="0.005"
-                :precision="3"
-                :controls="false"
-              /><span class="soft">metre</span
-              ><el-input-number
-                v-model="limits[1]"
-                aria-label="Upper limit, metres"
-                :min="limits[0]"
-                :step="0.005"
-                :precision="3"
-                :controls="false"
-              />
-            </div>
+    <SplitBench storage-key="position" :upper-percent="46">
+      <template #upper>
+        <div class="upper" :class="{ split: sky && views.includes('sky') }">
+          <div class="mapbox">
+            <MapView :path="path" :path-limits="limits" :marks="marks" :dots="dots" :shapes="shapes">
+              <template v-if="panel !== 'network'" #key>
+                <span>SD plan, worst in each piece, m</span>
+                <span class="ends">
+                  <el-input-number
+                    v-model="limits[0]"
+                    aria-label="Lower limit, metres"
+                    :min="0"
+                    :max="limits[1]"
+                    :step="0.005"
+                    :precision="3"
+                    :controls="false"
+                  /><span class="ramp" :style="{ background: gradient(VIRIDIS) }" /><el-input-number
+                    v-model="limits[1]"
+                    aria-label="Upper limit, metres"
+                    :min="limits[0]"
+                    :step="0.005"
+                    :precision="3"
+                    :controls="false"
+                  />
+                </span>
+              </template>
+            </MapView>
+          </div>
+          <div v-if="sky && views.includes('sky')" class="skybox">
+            <SkyPlot v-model:chosen="satellite" :sky="sky" :span="span" :mask-deg="maskDeg" />
           </div>
         </div>
-        <div v-if="sky && views.includes('sky')" class="skybox">
-          <SkyPlot v-model:chosen="satellite" :sky="sky" :span="span" :mask-deg="maskDeg" />
-        </div>
-      </div>
+      </template>
       <div class="plots">
         <figure v-if="sky && views.includes('solution')" class="low">
           <figcaption>
@@ -157,7 +159,7 @@ const choices = computed(() => [
         </figure>
         <p v-if="preview && plots.length === 0" class="soft pad">Choose what to plot on the left.</p>
       </div>
-    </div>
+    </SplitBench>
     <template #sheet>
       <RouterView v-slot="{ Component }"><component :is="Component" :dataset="dataset" /></RouterView>
     </template>
@@ -165,12 +167,6 @@ const choices = computed(() => [
 </template>
 
 <style scoped>
-.bench {
-  position: absolute;
-  inset: 0;
-  display: grid;
-  grid-template-rows: minmax(160px, 1fr) minmax(0, 1.15fr);
-}
 .upper {
   position: relative;
   display: grid;
@@ -216,25 +212,14 @@ figcaption {
   font-size: 11px;
   font-weight: 600;
 }
-.legend {
-  position: absolute;
-  left: 8px;
-  bottom: 8px;
-  background: #ffffffe8;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  padding: 4px 8px;
-  font-size: 11px;
-  width: 200px;
-}
 .ramp {
-  height: 8px;
-  margin: 3px 0;
+  width: 120px;
+  height: 10px;
 }
 .ends {
-  display: flex;
-  justify-content: space-between;
+  display: inline-flex;
   align-items: center;
+  gap: 6px;
 }
 .ends :deep(.el-input-number) {
   width: 58px;
@@ -243,7 +228,7 @@ figcaption {
   padding: 0 4px;
 }
 .ends :deep(input) {
-  font: 11px var(--mono);
+  font: 12px var(--mono);
 }
 .choices {
   display: grid;

@@ -6,8 +6,8 @@ import { placeByPoints, type PlacingScale } from '@longheron/core/frames';
 import { api } from '../../../api/client';
 import { useCloudLook } from '../../../stores/cloudLook';
 import { useProject } from '../../../stores/project';
-import Icon from '../../../ui/Icon.vue';
 import Num from '../../../ui/Num.vue';
+import ToolButton from '../../../ui/ToolButton.vue';
 
 /** A cloud in a frame of its own is placed by marks whose points are picked in it. */
 const props = defineProps<{ dataset?: DatasetOf<'point-cloud'> }>();
@@ -107,10 +107,9 @@ const start = () =>
       <tbody>
         <tr v-for="(p, i) in pairs" :key="i">
           <td>
-            <select v-model="p.mark" :aria-label="`Mark of point ${i + 1}`">
-              <option value="">which?</option>
-              <option v-for="n in p.mark ? [p.mark, ...unused] : unused" :key="n" :value="n">{{ n }}</option>
-            </select>
+            <el-select v-model="p.mark" placeholder="which?" :aria-label="`Mark of point ${i + 1}`">
+              <el-option v-for="n in p.mark ? [p.mark, ...unused] : unused" :key="n" :value="n" :label="n" />
+            </el-select>
           </td>
           <td class="r">
             <div v-for="k in ['x', 'y', 'z'] as const" :key="k"><Num :value="p[k]" :digits="3" /></div>
@@ -126,9 +125,7 @@ const start = () =>
             <Num :value="rowOf(p)?.missM == null ? null : 100 * rowOf(p)!.missM!" :digits="1" />
           </td>
           <td>
-            <button type="button" class="plain" :title="`Leave point ${i + 1} out`" @click="pairs.splice(i, 1)">
-              <Icon name="close" />
-            </button>
+            <ToolButton icon="close" :label="`Leave point ${i + 1} out`" @click="pairs.splice(i, 1)" />
           </td>
         </tr>
       </tbody>

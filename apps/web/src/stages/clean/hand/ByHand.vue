@@ -13,6 +13,7 @@ import { className } from '../../../views3d/colouring';
 import { isTyping } from '../../../ui/keys';
 import OwnClasses from './OwnClasses.vue';
 import SelectionActs from './SelectionActs.vue';
+import RadioRow from '../../../ui/RadioRow.vue';
 
 /** Selecting points by drawing over the views. */
 defineProps<{ dataset: DatasetOf<'point-cloud'> }>();
@@ -35,10 +36,8 @@ const MODES: Array<[SelectionMode, string, string]> = [
 // areas of a file: outer rings are added, holes taken away
 const files = computed(() => store.ofKind('outlines'));
 const { areas } = useOutlines(() => files.value);
-function selectArea(event: Event): void {
-  const box = event.target as HTMLSelectElement;
-  const area = areas.value[Number(box.value)];
-  box.value = '';
+function selectArea(index: number): void {
+  const area = areas.value[index];
   if (!area) return;
   const [outer, ...holes] = area.parts;
   selection.add({ kind: 'plan', polygon: outer });
@@ -75,18 +74,14 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 
 <template>
   <h2>Select and change points</h2>
-  <div class="tools" role="radiogroup" aria-label="Tool">
-    <button
-      v-for="[value, label, key] in TOOLS"
-      :key="value"
-      role="radio"
-      :aria-checked="selection.tool === value"
-      :title="`${label} (${key})`"
-      @click="selection.tool = selection.tool === value ? 'none' : value"
-    >
-      {{ label }}
-    </button>
-  </div>
+  <RadioRow
+    class="tools"
+    label="Tool"
+    none="none"
+    :choices="TOOLS.map(([key, label, short]) => ({ key, label, hint: `${label} (${short})` }))"
+    :model-value="selection.tool"
+    @update:model-value="selection.tool = $event as SelectionTool"
+  />
   <el-radio-group v-model="selection.mode" size="small" class="modes" aria-label="What a shape does"
     ><el-radio-button v-for="[value, label, why] in MODES" :key="value" :value="value" :title="why">{{
       label
@@ -98,11 +93,14 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     With "Box alone" off, it can be turned inside out.
   </p>
   <label v-if="areas.length" class="line"
-    >Within an area<select aria-label="Select within an area" @change="selectArea">
-      <option value="">choose …</option>
-      <option v-for="(a, i) in areas" :key="a.name" :value="i">{{ a.name }}</option>
-    </select></label
-  >
+    >Within an area<el-select
+      aria-label="Select within an area"
+      placeholder="choose …"
+      :model-value="''"
+      @change="selectArea"
+    >
+      <el-option v-for="(a, i) in areas" :key="a.name" :value="i" :label="a.name" /> </el-select
+  ></label>
   <label v-if="selection.tool === 'brush'" class="line"
     >Brush, pixels<el-input-number
       v-model="selection.brushPx"
@@ -144,19 +142,6 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   gap: 4px;
   margin-bottom: 6px;
 }
-.tools button {
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  background: var(--paper);
-  padding: 5px 0;
-  font-size: 12px;
-  cursor: pointer;
-}
-.tools button[aria-checked='true'] {
-  background: var(--reed);
-  border-color: var(--reed);
-  color: #fff;
-}
 .modes {
   display: grid;
   grid-template-columns: repeat(4, auto);
@@ -172,14 +157,6 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   align-items: center;
   font-size: 12.5px;
   margin: 4px 0;
-}
-.line select {
-  width: 130px;
-  height: 24px;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  background: var(--paper);
-  font: inherit;
 }
 .line .el-select,
 .line .el-input-number {

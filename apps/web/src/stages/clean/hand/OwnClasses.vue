@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import { useOwnClasses } from '../../../stores/ownClasses';
-import Icon from '../../../ui/Icon.vue';
+import ToolButton from '../../../ui/ToolButton.vue';
 
 /** The project's own classes: codes from 64 on, which the standard leaves to people. */
 const own = useOwnClasses();
@@ -33,7 +33,7 @@ async function add(): Promise<void> {
       <li v-for="c in own.list" :key="c.code">
         <i :style="{ background: c.colour }" /><span class="mono">{{ c.code }}</span
         ><span>{{ c.name }}</span>
-        <button class="plain" :title="`Give ${c.name} up`" @click="own.remove(c.code)"><Icon name="close" /></button>
+        <ToolButton icon="close" :label="`Delete ${c.name}`" @click="own.remove(c.code)" />
       </li>
     </ul>
     <form @submit.prevent="add">

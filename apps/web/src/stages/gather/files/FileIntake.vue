@@ -6,6 +6,7 @@ import { upload } from '../../../api/upload';
 import { useProject } from '../../../stores/project';
 import { bytesText } from '../../../ui/format';
 import Icon from '../../../ui/Icon.vue';
+import PlainButton from '../../../ui/PlainButton.vue';
 
 const open = defineModel<boolean>({ required: true });
 const store = useProject();
@@ -131,7 +132,7 @@ const parent = (path: string) => path.replace(/\/[^/]+\/?$/, '') || '/';
         <el-button link @click="go(parent(folder.path!))">up</el-button>
       </p>
       <div v-for="e in folder?.entries ?? []" :key="e.path" class="entry">
-        <button v-if="e.folder" class="plain" @click="go(e.path)"><Icon name="folder" /> {{ e.name }}</button>
+        <PlainButton v-if="e.folder" @click="go(e.path)"><Icon name="folder" /> {{ e.name }}</PlainButton>
         <label v-else
           ><input type="checkbox" :checked="picked.has(e.path)" @change="toggle(e.path)" /> {{ e.name }}
           <span class="soft mono">{{ bytesText(e.bytes) }}</span></label

@@ -68,17 +68,6 @@ const shade = (r: number, c: number) => {
         Nothing is compared yet. A reference holds the same points, or some of them: cut a sample out in Clean, set its
         classes by hand, and compare. Or it is a file of areas (GeoJSON), each with the class of all its points.
       </p>
-      <el-form novalidate label-position="top" class="spaced" @submit.prevent="start(!!chosen)">
-        <DatasetChoice v-model="cloud" label="Cloud" :datasets="clouds" />
-        <DatasetChoice v-model="reference" label="Reference" :datasets="references" none="none chosen" />
-        <AgainButtons
-          first="Compare classes"
-          again="Compare again"
-          :there="!!chosen"
-          :able="!!cloud && !!reference && cloud !== reference"
-          @beside="start(false)"
-        />
-      </el-form>
     </template>
     <div v-if="content && chosen" class="scroll">
       <table class="figures">
@@ -149,6 +138,20 @@ const shade = (r: number, c: number) => {
         <p>
           <a :href="`/api/projects/${store.project!.id}/datasets/${chosen.id}/export/classes`">Table, CSV</a>
         </p>
+      </template>
+      <h2 v-if="chosen" class="spaced">Settings</h2>
+      <el-form novalidate label-position="top" class="spaced" @submit.prevent="start(!!chosen)">
+        <DatasetChoice v-model="cloud" label="Cloud" :datasets="clouds" />
+        <DatasetChoice v-model="reference" label="Reference" :datasets="references" none="none chosen" />
+        <AgainButtons
+          first="Compare classes"
+          again="Compare again"
+          :there="!!chosen"
+          :able="!!cloud && !!reference && cloud !== reference"
+          @beside="start(false)"
+        />
+      </el-form>
+      <template v-if="chosen">
         <TrailList :dataset="chosen" />
         <DiscardButton :dataset="chosen" label="Discard this comparison" />
       </template>

@@ -12,6 +12,7 @@ import DatasetChoice from '../../../ui/DatasetChoice.vue';
 import { isTyping } from '../../../ui/keys';
 import Num from '../../../ui/Num.vue';
 import ScaleKey from '../../../ui/ScaleKey.vue';
+import SplitBench from '../../SplitBench.vue';
 import StageLayout from '../../StageLayout.vue';
 import { useUnits } from '../../../ui/units';
 import { edgesOf, useOutlines } from '../../outlines';
@@ -117,6 +118,67 @@ const wanted = computed(() => {
       <p v-if="results.length === 0" class="soft">
         Nothing is measured yet. Density and voids say whether the order is met, and where a surface would be made up.
       </p>
+    </template>
+    <SplitBench v-if="content && chosen" storage-key="coverage">
+      <template #upper>
+        <MapView ref="map" :picture="picture" :shapes="shapes">
+          <template #tools>
+            <el-radio-group v-model="layer" size="small" aria-label="Shown on the map"
+              ><el-radio-button value="density" label="Density" /><el-radio-button
+                value="precision"
+                label="Stated precision"
+                :disabled="!content.pictures.precision"
+            /></el-radio-group>
+          </template>
+          <template #key>
+            <ScaleKey
+              v-if="layer === 'density'"
+              title="points on the surface"
+              :colours="['#f5e8cd', '#c99336', '#b3cde3', '#1d4f91']"
+              :labels="['few', wanted, 'many']"
+              ><span class="patch"><i />no points</span></ScaleKey
+            >
+            <ScaleKey
+              v-else
+              :title="`deviation of height (1 SD), ${small.symbol}`"
+              :colours="['#d0e7d6', '#7ab28c', '#debe6e', '#c97836', '#8c281e']"
+              :labels="['0', `${(content.sdMostM * small.factor).toFixed(small.digits)} and more`]"
+            />
+          </template>
+        </MapView>
+      </template>
+      <div ref="body" class="rows">
+        <table class="figures">
+          <thead>
+            <tr>
+              <th class="r">Void</th>
+              <th class="r">area, {{ unit2 }}</th>
+              <th class="r" title="Diameter of the largest circle in it">width, {{ length.symbol }}</th>
+              <th class="r">easting, {{ length.symbol }}</th>
+              <th class="r">northing, {{ length.symbol }}</th>
+              <th>place</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="(v, i) in content.voids" :key="i" :class="{ hover: i === selected }" @click="go(i)">
+              <td class="r">{{ i + 1 }}</td>
+              <td class="r"><Num :value="v.areaM2 * square" :digits="0" /></td>
+              <td class="r"><Num :value="v.widthM * length.factor" :digits="1" /></td>
+              <td class="r"><Num :value="v.eastingM * length.factor" :digits="1" /></td>
+              <td class="r"><Num :value="v.northingM * length.factor" :digits="1" /></td>
+              <td>{{ v.atEdge ? 'at the edge' : 'within' }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="content.voids.length === 0" class="none">
+          No void has {{ (content.settings.leastVoidM2 * square).toFixed(1) }} {{ unit2 }} or more.
+        </p>
+      </div>
+    </SplitBench>
+    <p v-else class="none">The maps of density and precision appear here once the cloud is measured.</p>
+    <template #sheet>
+      <CoverageSheet v-if="content && chosen" :dataset="chosen" :content="content" />
+      <h2 v-if="chosen" class="spaced">Settings</h2>
       <el-form novalidate label-position="top" class="spaced" @submit.prevent="start(!!chosen)">
         <DatasetChoice v-model="form.cloud" label="Cloud" :datasets="clouds" />
         <DatasetChoice
@@ -150,75 +212,10 @@ const wanted = computed(() => {
         />
       </el-form>
     </template>
-    <div v-if="content && chosen" class="map-over-table">
-      <div class="mapbox">
-        <MapView ref="map" :picture="picture" :shapes="shapes" />
-        <el-radio-group v-model="layer" size="small" class="layers" aria-label="Shown on the map"
-          ><el-radio-button value="density" label="Density" /><el-radio-button
-            value="precision"
-            label="Stated precision"
-            :disabled="!content.pictures.precision"
-        /></el-radio-group>
-        <ScaleKey
-          v-if="layer === 'density'"
-          title="points on the surface"
-          :colours="['#f5e8cd', '#c99336', '#b3cde3', '#1d4f91']"
-          :labels="['few', wanted, 'many']"
-          ><span class="patch"><i />no points</span></ScaleKey
-        >
-        <ScaleKey
-          v-else
-          :title="`deviation of height (1 SD), ${small.symbol}`"
-          :colours="['#d0e7d6', '#7ab28c', '#debe6e', '#c97836', '#8c281e']"
-          :labels="['0', `${(content.sdMostM * small.factor).toFixed(small.digits)} and more`]"
-        />
-      </div>
-      <div ref="body" class="rows">
-        <table class="figures">
-          <thead>
-            <tr>
-              <th class="r">Void</th>
-              <th class="r">area, {{ unit2 }}</th>
-              <th class="r" title="Diameter of the largest circle in it">width, {{ length.symbol }}</th>
-              <th class="r">easting, {{ length.symbol }}</th>
-              <th class="r">northing, {{ length.symbol }}</th>
-              <th>place</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="(v, i) in content.voids" :key="i" :class="{ hover: i === selected }" @click="go(i)">
-              <td class="r">{{ i + 1 }}</td>
-              <td class="r"><Num :value="v.areaM2 * square" :digits="0" /></td>
-              <td class="r"><Num :value="v.widthM * length.factor" :digits="1" /></td>
-              <td class="r"><Num :value="v.eastingM * length.factor" :digits="1" /></td>
-              <td class="r"><Num :value="v.northingM * length.factor" :digits="1" /></td>
-              <td>{{ v.atEdge ? 'at the edge' : 'within' }}</td>
-            </tr>
-          </tbody>
-        </table>
-        <p v-if="content.voids.length === 0" class="none">
-          No void has {{ (content.settings.leastVoidM2 * square).toFixed(1) }} {{ unit2 }} or more.
-        </p>
-      </div>
-    </div>
-    <p v-else class="none">The maps of density and precision appear here once the cloud is measured.</p>
-    <template #sheet>
-      <CoverageSheet v-if="content && chosen" :dataset="chosen" :content="content" />
-    </template>
   </StageLayout>
 </template>
 
 <style scoped>
-.mapbox {
-  position: relative;
-  border-bottom: 1px solid var(--line);
-}
-.layers {
-  position: absolute;
-  left: 40px;
-  top: 40px;
-  z-index: 1;
-}
 .rows {
   overflow: auto;
 }

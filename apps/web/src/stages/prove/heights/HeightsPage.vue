@@ -15,6 +15,7 @@ import DatasetCard from '../../../ui/DatasetCard.vue';
 import Num from '../../../ui/Num.vue';
 import DiscardButton from '../../../ui/DiscardButton.vue';
 import OutOfDate from '../../../ui/OutOfDate.vue';
+import SplitBench from '../../SplitBench.vue';
 import StageLayout from '../../StageLayout.vue';
 import TrailList from '../../../ui/TrailList.vue';
 import { useUnits } from '../../../ui/units';
@@ -135,55 +136,54 @@ const end = computed(() => (RESIDUAL_SCALE_M * small.value.factor).toFixed(small
     <template #holdings>
       <DatasetCard v-for="d in checks" :key="d.id" :dataset="d" :selected="d.id === chosen?.id" @choose="choose(d)" />
       <p v-if="checks.length === 0" class="soft">Nothing is checked yet. Choose cloud and marks below.</p>
-      <el-form novalidate label-position="top" class="spaced" @submit.prevent="start">
-        <DatasetChoice v-model="cloud" label="Cloud" :datasets="clouds" />
-        <DatasetChoice v-model="lists" label="Marks" several :datasets="store.ofKind('marks')" />
-        <p class="soft">Only marks with the role check enter the statistics.</p>
-        <el-button type="primary" native-type="submit" :disabled="!cloud || lists.length === 0">{{
-          chosen ? 'Check again' : 'Check heights'
-        }}</el-button>
-      </el-form>
-      <TrailList v-if="chosen" :dataset="chosen" />
-      <DiscardButton v-if="chosen" :dataset="chosen" label="Discard this check" />
     </template>
-    <div v-if="figures" class="bench">
-      <div class="top">
-        <div class="mapbox">
-          <MapView :path="path" :marks="mapMarks" />
-          <ScaleKey :title="`found − given, ${small.symbol}`" :colours="SIGNED" :labels="[`−${end}`, '0', `+${end}`]" />
+    <SplitBench v-if="figures" storage-key="heights" :upper-percent="46">
+      <template #upper>
+        <div class="top">
+          <div class="mapbox">
+            <MapView :path="path" :marks="mapMarks">
+              <template #key>
+                <ScaleKey
+                  :title="`found − given, ${small.symbol}`"
+                  :colours="SIGNED"
+                  :labels="[`−${end}`, '0', `+${end}`]"
+                />
+              </template>
+            </MapView>
+          </div>
+          <div class="side">
+            <h3>Residuals at check marks</h3>
+            <Histogram
+              :values="values"
+              :unit="small.symbol"
+              :factor="small.factor"
+              :digits="small.digits"
+              :limit="tolerance"
+              :marked="selected?.used ? selected.residual_m : null"
+            />
+            <table class="figures cover">
+              <thead>
+                <tr>
+                  <th>Cover</th>
+                  <th class="r">n</th>
+                  <th class="r">mean</th>
+                  <th class="r">SD</th>
+                  <th class="r">RMSE, {{ small.symbol }}</th>
+                </tr>
+              </thead>
+              <tbody>
+                <tr v-for="[name, c] in covers" :key="name">
+                  <td>{{ name }}</td>
+                  <td class="r">{{ c.count }}</td>
+                  <td class="r"><Num :value="inSmall(c.mean_m)" :digits="small.digits" plus /></td>
+                  <td class="r"><Num :value="inSmall(c.sd_m)" :digits="small.digits" /></td>
+                  <td class="r"><Num :value="inSmall(c.rmse_m)" :digits="small.digits" /></td>
+                </tr>
+              </tbody>
+            </table>
+          </div>
         </div>
-        <div class="side">
-          <h3>Residuals at check marks</h3>
-          <Histogram
-            :values="values"
-            :unit="small.symbol"
-            :factor="small.factor"
-            :digits="small.digits"
-            :limit="tolerance"
-            :marked="selected?.used ? selected.residual_m : null"
-          />
-          <table class="figures cover">
-            <thead>
-              <tr>
-                <th>Cover</th>
-                <th class="r">n</th>
-                <th class="r">mean</th>
-                <th class="r">SD</th>
-                <th class="r">RMSE, {{ small.symbol }}</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="[name, c] in covers" :key="name">
-                <td>{{ name }}</td>
-                <td class="r">{{ c.count }}</td>
-                <td class="r"><Num :value="inSmall(c.mean_m)" :digits="small.digits" plus /></td>
-                <td class="r"><Num :value="inSmall(c.sd_m)" :digits="small.digits" /></td>
-                <td class="r"><Num :value="inSmall(c.rmse_m)" :digits="small.digits" /></td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
-      </div>
+      </template>
       <div ref="body" class="rows" tabindex="0" aria-label="Residuals, worst first; arrow keys step from mark to mark">
         <table class="figures">
           <thead>
@@ -241,7 +241,7 @@ const end = computed(() => (RESIDUAL_SCALE_M * small.value.factor).toFixed(small
           </tbody>
         </table>
       </div>
-    </div>
+    </SplitBench>
     <p v-else class="soft" style="padding: 24px">
       Residuals appear here once heights are checked. A cloud with ground and a list of marks are needed.
     </p>
@@ -255,17 +255,22 @@ const end = computed(() => (RESIDUAL_SCALE_M * small.value.factor).toFixed(small
         :can-edit="!!selected && listOf(selected.name) !== undefined"
         @leave-out="leaveOut"
       />
+      <h2 v-if="chosen" class="spaced">Settings</h2>
+      <el-form novalidate label-position="top" class="spaced" @submit.prevent="start">
+        <DatasetChoice v-model="cloud" label="Cloud" :datasets="clouds" />
+        <DatasetChoice v-model="lists" label="Marks" several :datasets="store.ofKind('marks')" />
+        <p class="soft">Only marks with the role check enter the statistics.</p>
+        <el-button type="primary" native-type="submit" :disabled="!cloud || lists.length === 0">{{
+          chosen ? 'Check again' : 'Check heights'
+        }}</el-button>
+      </el-form>
+      <TrailList v-if="chosen" :dataset="chosen" />
+      <DiscardButton v-if="chosen" :dataset="chosen" label="Discard this check" />
     </template>
   </StageLayout>
 </template>
 
 <style scoped>
-.bench {
-  position: absolute;
-  inset: 0;
-  display: grid;
-  grid-template-rows: minmax(180px, 46%) minmax(0, 1fr);
-}
 .top {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 270px;

@@ -13,6 +13,7 @@ import DatasetCard from '../../../ui/DatasetCard.vue';
 import { isTyping } from '../../../ui/keys';
 import Num from '../../../ui/Num.vue';
 import Setting from '../../../ui/Setting.vue';
+import SplitBench from '../../SplitBench.vue';
 import StageLayout from '../../StageLayout.vue';
 import TrailList from '../../../ui/TrailList.vue';
 import DiscardButton from '../../../ui/DiscardButton.vue';
@@ -167,71 +168,33 @@ const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!))
         Nothing is checked yet. Targets at the marks are looked for in the cloud's brightness; what is not found can be
         picked in pictures.
       </p>
-      <el-form novalidate label-position="top" class="spaced" @submit.prevent="start">
-        <DatasetChoice v-model="form.cloud" label="Cloud" :datasets="clouds" />
-        <DatasetChoice v-model="form.marks" label="Marks" several :datasets="store.ofKind('marks')" />
-        <DatasetChoice
-          v-if="store.ofKind('measurements').length"
-          v-model="form.measured"
-          label="Taped and levelled (if any)"
-          name="Taped and levelled"
-          placeholder="none"
-          several
-          :datasets="store.ofKind('measurements')"
-        />
-        <SettingsForm
-          v-model="form"
-          :schema="OPERATIONS['plan-check'].settings"
-          :only="['target', 'edgeM', 'radiusM', 'searchM']"
-        />
-        <div class="settings">
-          <el-checkbox v-model="showGiven" label="Given place in the picture" />
-        </div>
-        <Setting
-          v-model="pickSdM"
-          label="A pick is good to"
-          unit="m"
-          :min="0.001"
-          :max="1"
-          :step="0.005"
-          :digits="3"
-          reason="1 SD of the picks made from now on."
-        />
-        <el-button type="primary" native-type="submit" :disabled="!form.cloud || form.marks.length === 0">{{
-          chosen ? 'Check again' : 'Check plan'
-        }}</el-button>
-        <p v-if="content?.picks.length" class="soft">
-          Checking again begins without the {{ content.picks.length }} picks; they stay in the earlier revision.
-        </p>
-      </el-form>
-      <template v-if="chosen">
-        <TrailList :dataset="chosen" />
-        <DiscardButton :dataset="chosen" label="Discard this check" />
-      </template>
     </template>
-    <div v-if="content && figures && selected" class="bench">
-      <div class="top">
-        <div class="picture">
-          <div class="bar">
-            <strong>{{ selected.name }}</strong>
-            <span class="soft">{{ done }} of {{ rows.length }} have a place</span>
-            <el-button size="small" title="Enter" @click="next">Next</el-button>
+    <SplitBench v-if="content && figures && selected" storage-key="plan" :upper-percent="54">
+      <template #upper>
+        <div class="top">
+          <div class="picture">
+            <div class="bar">
+              <strong>{{ selected.name }}</strong>
+              <span class="soft">{{ done }} of {{ rows.length }} have a place</span>
+              <el-button size="small" title="Enter" @click="next">Next</el-button>
+            </div>
+            <PickPicture
+              :picture="selected.picture"
+              :edge-m="content.patch.edgeM"
+              :fit="fit"
+              :pick="pick"
+              :show-given="showGiven"
+              class="view"
+              @pick="(e, n) => setPick(selected!.name, [e, n])"
+            />
           </div>
-          <PickPicture
-            :picture="selected.picture"
-            :edge-m="content.patch.edgeM"
-            :fit="fit"
-            :pick="pick"
-            :show-given="showGiven"
-            class="view"
-            @pick="(e, n) => setPick(selected!.name, [e, n])"
-          />
+          <div class="mapbox">
+            <MapView :path="path" :marks="mapMarks" :shapes="arrows">
+              <template #key>Residuals in plan, {{ exaggeration }} times their length</template>
+            </MapView>
+          </div>
         </div>
-        <div class="mapbox">
-          <MapView :path="path" :marks="mapMarks" :shapes="arrows" />
-          <div class="legend">Residuals in plan, {{ exaggeration }} times their length</div>
-        </div>
-      </div>
+      </template>
       <div ref="body" class="rows">
         <table class="figures">
           <thead>
@@ -283,7 +246,7 @@ const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!))
           </tbody>
         </table>
       </div>
-    </div>
+    </SplitBench>
     <p v-else class="soft" style="padding: 24px">
       Pictures of the marks and their residuals appear here once plan is checked. Marks must be painted two-tone
       targets, spheres or corners to be found by themselves.
@@ -297,17 +260,53 @@ const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!))
         :selected="selected"
         @take-back="selected && setPick(selected.name)"
       />
+      <h2 v-if="chosen" class="spaced">Settings</h2>
+      <el-form novalidate label-position="top" class="spaced" @submit.prevent="start">
+        <DatasetChoice v-model="form.cloud" label="Cloud" :datasets="clouds" />
+        <DatasetChoice v-model="form.marks" label="Marks" several :datasets="store.ofKind('marks')" />
+        <DatasetChoice
+          v-if="store.ofKind('measurements').length"
+          v-model="form.measured"
+          label="Taped and levelled (if any)"
+          name="Taped and levelled"
+          placeholder="none"
+          several
+          :datasets="store.ofKind('measurements')"
+        />
+        <SettingsForm
+          v-model="form"
+          :schema="OPERATIONS['plan-check'].settings"
+          :only="['target', 'edgeM', 'radiusM', 'searchM']"
+        />
+        <div class="settings">
+          <el-checkbox v-model="showGiven" label="Given place in the picture" />
+        </div>
+        <Setting
+          v-model="pickSdM"
+          label="A pick is good to"
+          unit="m"
+          :min="0.001"
+          :max="1"
+          :step="0.005"
+          :digits="3"
+          reason="1 SD of the picks made from now on."
+        />
+        <el-button type="primary" native-type="submit" :disabled="!form.cloud || form.marks.length === 0">{{
+          chosen ? 'Check again' : 'Check plan'
+        }}</el-button>
+        <p v-if="content?.picks.length" class="soft">
+          Checking again begins without the {{ content.picks.length }} picks; they stay in the earlier revision.
+        </p>
+      </el-form>
+      <template v-if="chosen">
+        <TrailList :dataset="chosen" />
+        <DiscardButton :dataset="chosen" label="Discard this check" />
+      </template>
     </template>
   </StageLayout>
 </template>
 
 <style scoped>
-.bench {
-  position: absolute;
-  inset: 0;
-  display: grid;
-  grid-template-rows: minmax(220px, 54%) minmax(0, 1fr);
-}
 .top {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
@@ -335,16 +334,6 @@ const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!))
 }
 .mapbox {
   position: relative;
-}
-.legend {
-  position: absolute;
-  left: 8px;
-  bottom: 8px;
-  background: #ffffffe8;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  padding: 3px 8px;
-  font-size: 11px;
 }
 .rows {
   overflow: auto;

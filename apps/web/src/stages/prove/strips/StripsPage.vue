@@ -16,6 +16,7 @@ import ScaleKey from '../../../ui/ScaleKey.vue';
 import { useLoaded } from '../../../ui/loaded';
 import NotLoaded from '../../../ui/NotLoaded.vue';
 import OutOfDate from '../../../ui/OutOfDate.vue';
+import SplitBench from '../../SplitBench.vue';
 import StageLayout from '../../StageLayout.vue';
 import TrailList from '../../../ui/TrailList.vue';
 import { useUnits } from '../../../ui/units';
@@ -78,31 +79,19 @@ const d = computed(() => small.value.digits + 1);
       <p v-if="results.length === 0" class="soft">
         Nothing is compared yet. Strips that lie over each other show what the trajectory and the mounting are worth.
       </p>
-      <el-form novalidate label-position="top" class="spaced" @submit.prevent="start(!!chosen)">
-        <DatasetChoice v-model="form.cloud" label="Cloud" :datasets="clouds" />
-        <SettingsForm
-          v-model="form"
-          :schema="OPERATIONS.agreement.settings"
-          :only="['cellM', 'fewest', 'roughestM', 'apartM', 'groundOnly']"
-        />
-        <AgainButtons
-          first="Compare strips"
-          again="Compare again"
-          :there="!!chosen"
-          :able="!!form.cloud"
-          @beside="start(false)"
-        />
-      </el-form>
     </template>
-    <div v-if="content && chosen" class="map-over-table">
-      <div class="mapbox">
-        <MapView :path="path" :picture="picture" />
-        <ScaleKey
-          :title="`largest difference in a cell, ${small.symbol}`"
-          :colours="SIGNED"
-          :labels="[`−${limit}`, '0', `+${limit}`]"
-        />
-      </div>
+    <SplitBench v-if="content && chosen" storage-key="strips" :upper-percent="76">
+      <template #upper>
+        <MapView :path="path" :picture="picture">
+          <template #key>
+            <ScaleKey
+              :title="`largest difference in a cell, ${small.symbol}`"
+              :colours="SIGNED"
+              :labels="[`−${limit}`, '0', `+${limit}`]"
+            />
+          </template>
+        </MapView>
+      </template>
       <div class="lower">
         <div class="rows">
           <table class="figures">
@@ -147,7 +136,7 @@ const d = computed(() => small.value.digits + 1);
         />
         <NotLoaded what="The histogram" :of="differences" />
       </div>
-    </div>
+    </SplitBench>
     <p v-else class="soft" style="padding: 24px">The map of differences appears here once strips are compared.</p>
     <template #sheet>
       <template v-if="content && chosen">
@@ -183,6 +172,24 @@ const d = computed(() => small.value.digits + 1);
             middle of their points, the later strip less the earlier.
           </p>
         </template>
+      </template>
+      <h2 v-if="chosen" class="spaced">Settings</h2>
+      <el-form novalidate label-position="top" class="spaced" @submit.prevent="start(!!chosen)">
+        <DatasetChoice v-model="form.cloud" label="Cloud" :datasets="clouds" />
+        <SettingsForm
+          v-model="form"
+          :schema="OPERATIONS.agreement.settings"
+          :only="['cellM', 'fewest', 'roughestM', 'apartM', 'groundOnly']"
+        />
+        <AgainButtons
+          first="Compare strips"
+          again="Compare again"
+          :there="!!chosen"
+          :able="!!form.cloud"
+          @beside="start(false)"
+        />
+      </el-form>
+      <template v-if="chosen">
         <TrailList :dataset="chosen" />
         <DiscardButton :dataset="chosen" label="Discard this comparison" />
       </template>
@@ -191,10 +198,6 @@ const d = computed(() => small.value.digits + 1);
 </template>
 
 <style scoped>
-.mapbox {
-  position: relative;
-  border-bottom: 1px solid var(--line);
-}
 .lower {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 280px;
