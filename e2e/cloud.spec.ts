@@ -2,13 +2,13 @@ import { expect, test, type Page } from '@playwright/test';
 import { lookOf, open, watchErrors } from './shared';
 
 watchErrors();
-const drawn = (page: Page) =>
-  expect(page.getByText(/full detail for this view/).first()).toBeVisible({ timeout: 60_000 });
+const drawn = (page: Page) => expect(page.getByText(/points, full detail/).first()).toBeVisible({ timeout: 60_000 });
 
 test('a section is led along a line of the project, stepped, turned and painted in', async ({ page }) => {
   await open(page, 'clean');
   await page.getByText('By hand', { exact: true }).click();
-  await page.getByLabel('Section led along').selectOption({ label: 'centre of the Lines road' });
+  await page.getByRole('button', { name: 'Section across' }).click();
+  await page.getByRole('menuitem', { name: 'Section across centre of the Lines road' }).click();
   await expect(page.getByText(/^\d+ points$/)).toBeVisible({ timeout: 30_000 });
   const station = async () => (await lookOf<{ stationM: number } | undefined>(page, 'rail'))?.stationM ?? NaN;
   await expect.poll(station).not.toBeNaN();
@@ -66,7 +66,7 @@ test('points are filtered by height above ground, and what is hidden is not sele
   await expect(page.locator('.chosen').getByRole('row', { name: /^ground/ })).toHaveCount(1, { timeout: 30_000 });
 });
 
-test('a distance is measured with its deviation, kept under a name, and given up', async ({ page }) => {
+test('a distance is measured with its deviation, kept under a name, and deleted', async ({ page }) => {
   await open(page, 'clean');
   await drawn(page);
   await page.getByRole('button', { name: 'Measure', exact: true }).click();
@@ -90,20 +90,21 @@ test('a distance is measured with its deviation, kept under a name, and given up
   const name = `span ${Date.now()}`;
   await page.getByLabel('Name to keep it under').fill(name);
   await page.getByRole('button', { name: 'Keep' }).click();
-  await expect(page.getByTitle(`Give ${name} up`)).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByTitle(`Delete ${name}`)).toBeVisible({ timeout: 20_000 });
   await page.reload();
   await drawn(page);
   await page.keyboard.press('d');
-  await page.getByTitle(`Give ${name} up`).click();
-  await expect(page.getByTitle(`Give ${name} up`)).toHaveCount(0);
+  await page.getByTitle(`Delete ${name}`).click();
+  await expect(page.getByTitle(`Delete ${name}`)).toHaveCount(0);
 });
 
 test('two views have one camera, and the looked-at map says where nobody has looked', async ({ page }) => {
   await open(page, 'clean');
   await page.getByRole('tab', { name: 'Side by side' }).click();
   await expect(page.getByLabel(/^Second view/)).toBeVisible();
-  await expect(page.getByText(/full detail for this view/)).toHaveCount(2, { timeout: 60_000 });
-  await page.getByLabel('Colours of the second view').selectOption('strip');
+  await expect(page.getByText(/points, full detail/)).toHaveCount(2, { timeout: 60_000 });
+  await page.getByRole('combobox', { name: 'Colours of the second view' }).click({ force: true });
+  await page.getByRole('option', { name: 'strip', exact: true }).click();
   await expect(page.getByText('in no strip')).toBeVisible();
   await page.getByRole('tab', { name: 'Plan and cloud' }).click();
   await page.getByRole('button', { name: 'Looked at' }).click();
@@ -133,7 +134,7 @@ test('a box is shown alone, a face of it drawn and moved by keys, and what lies 
   await page.getByText('By hand', { exact: true }).click();
   await page.getByRole('tab', { name: 'Cloud', exact: true }).click();
   await drawn(page);
-  await page.getByRole('button', { name: 'Box alone' }).click();
+  await page.getByRole('button', { name: 'Clip to box' }).click();
   await drawn(page);
   const selected = async () => {
     await page.getByRole('button', { name: 'Select the box' }).click();
@@ -170,7 +171,7 @@ test('a box is shown alone, a face of it drawn and moved by keys, and what lies 
 test('what was done to a cloud is kept as a recipe and done to another', async ({ page }) => {
   await open(page, 'clean');
   await page.getByText('Recipes', { exact: true }).click();
-  await expect(page.getByText(/^Find strays, ground by triangles/).first()).toBeVisible();
+  await expect(page.getByText(/^Find noise, ground by triangles/).first()).toBeVisible();
   await page.getByLabel('Name of the recipe').fill('Ground as before');
   await page.getByRole('button', { name: 'Keep as a recipe' }).click();
   await expect(page.getByRole('button', { name: 'Forget the recipe' })).toBeVisible();
@@ -179,7 +180,7 @@ test('what was done to a cloud is kept as a recipe and done to another', async (
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Do it', exact: true }).click();
   await expect(page.getByText('Ground as before: 1 of 1 done')).toBeVisible({ timeout: 90_000 });
-  await expect(page.getByText(/^Find strays, .*: [1-9]\d* points\.$/)).toBeVisible();
+  await expect(page.getByText(/^Find noise, .*: [1-9]\d* points\.$/)).toBeVisible();
   await page.getByRole('button', { name: 'Forget the recipe' }).click();
   await expect(page.getByText('No recipe is kept yet.')).toBeVisible();
 });
@@ -191,7 +192,7 @@ test('limits of returns are opened without starting anything, and a picture lies
   await page.getByRole('button', { name: 'Limits of returns' }).click();
   await expect(page.getByRole('spinbutton', { name: 'Range to, m' })).toBeVisible();
   await page.waitForTimeout(1000);
-  await expect(page.locator('button', { hasText: 'at work' })).toHaveText(/^\s*0/);
+  await expect(page.locator('button', { hasText: 'running' })).toHaveText(/^\s*0/);
   await expect(page.getByLabel('Picture under the map')).toHaveCount(0);
   await page.getByRole('button', { name: 'Limits of returns' }).click();
 });

@@ -11,7 +11,7 @@ test('from the list of projects through the six stages by keys', async ({ page }
   for (const [key, heading] of [
     ['2', 'Quality of the trajectory'],
     ['3', 'Make the cloud'],
-    ['4', 'Find strays and ground'],
+    ['4', 'Find noise and ground'],
     ['5', 'Accuracy of heights'],
     ['6', 'Terrain model'],
   ]) {
@@ -25,7 +25,7 @@ test('from the list of projects through the six stages by keys', async ({ page }
 test('the cloud is drawn to full detail and a point is picked with all it holds', async ({ page }) => {
   await open(page, 'clean');
   await page.getByRole('tab', { name: 'Cloud', exact: true }).click();
-  await expect(page.getByText('full detail for this view')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/points, full detail/)).toBeVisible({ timeout: 60_000 });
   const canvas = page.locator('.cloud canvas');
   const box = (await canvas.boundingBox())!;
   let found = false;

@@ -11,17 +11,17 @@ test('a new project: files first, then the system they speak for, then a foreign
   await page.getByPlaceholder('Name').fill('Second reach');
   await page.getByRole('button', { name: 'Create project' }).click();
   await expect(page.getByText('Coordinate system undefined')).toBeVisible();
-  await page.getByRole('button', { name: 'Take in files' }).click();
+  await page.getByRole('button', { name: 'Import files' }).click();
   await page.getByRole('button', { name: /demo$/ }).click();
   await page.getByLabel(/vehicle_20260616_traj.csv/).check();
-  await page.getByRole('button', { name: 'Take in 1 file' }).click();
+  await page.getByRole('button', { name: 'Import 1 file' }).click();
   await expect(page.locator('.card', { hasText: 'vehicle_20260616_traj.csv' })).toBeVisible({ timeout: 30_000 });
   await page.getByText('Coordinate system undefined').click();
   await page.getByRole('button', { name: 'ETRS89 / UTM zone 32N (25832)' }).click();
   await page.getByRole('button', { name: 'Set the reference line' }).click();
   await expect(page.getByText('ETRS89 / UTM zone 32N (25832)').first()).toBeVisible();
   // the same file by another door is not stored again; a table in another column order is mapped
-  await page.getByRole('button', { name: 'Take in files' }).click();
+  await page.getByRole('button', { name: 'Import files' }).click();
   await page.setInputFiles('input[type=file]', {
     name: 'points.txt',
     mimeType: 'text/plain',
@@ -142,7 +142,7 @@ test('products are downloaded under names people can use, and a view joins the r
   const xml = await get('TIN, LandXML 1.2');
   expect(xml.bytes.toString('utf8', 0, 400)).toContain('<LandXML xmlns="http://www.landxml.org/schema/LandXML-1.2"');
   await page.getByRole('tab', { name: 'Cloud', exact: true }).click();
-  await expect(page.getByText('full detail for this view')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/points, full detail/)).toBeVisible({ timeout: 60_000 });
   await page.getByRole('button', { name: 'Put in report' }).click();
   await expect(page.getByAltText(/revision \d+, by/)).toBeVisible();
   await page.getByRole('button', { name: /the report/ }).click();
@@ -268,7 +268,7 @@ test('a base is found from stations of the service, and stands among the marks',
 test('points are selected by a shape, rejected, kept over a reload, and given back', async ({ page }) => {
   await open(page, 'clean');
   await page.getByText('By hand', { exact: true }).click();
-  await expect(page.getByText(/full detail for this view/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/points, full detail/)).toBeVisible({ timeout: 60_000 });
   const ground = page.getByRole('row', { name: /^ground \d/ }).first();
   const before = await ground.innerText();
   await page.keyboard.press('r');
@@ -356,7 +356,7 @@ test('a text of points comes in as a cloud, and its columns can be read anew', a
   await open(page, 'gather');
   const lines = Array.from({ length: 300 }, (_, i) => `${6215000 + i * 0.1} ${467050 + (i % 7)} ${3 + i / 100} ${i}`);
   const name = `northing_first_${Date.now()}.xyz`;
-  await page.getByRole('button', { name: 'Take in files' }).click();
+  await page.getByRole('button', { name: 'Import files' }).click();
   await page.setInputFiles('input[type=file]', {
     ...{ name, mimeType: 'text/plain', buffer: Buffer.from(lines.join('\n')) },
   });

@@ -33,7 +33,7 @@ for (;;) {
 const SECTION = { from: [467092, 6215322], to: [467158, 6215308], widthM: 2 };
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_ARGUMENTS });
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-const full = () => page.getByText('full detail for this view').first().waitFor({ timeout: 60000 });
+const full = () => page.getByText('full detail').first().waitFor({ timeout: 60000 });
 const onlyAt = process.argv.indexOf('--only');
 const only = onlyAt > 0 ? process.argv[onlyAt + 1].split(',') : undefined;
 async function shot(name, path, act) {
@@ -100,7 +100,8 @@ await page.evaluate(() => {
   localStorage.setItem('longheron.lanes', 'false');
 });
 await shot('two', '/project/1/clean/hand', async () => {
-  await page.getByLabel('Section led along').selectOption({ label: 'centre of the Lines road' });
+  await page.getByRole('button', { name: 'Section across' }).click();
+  await page.getByRole('menuitem', { name: 'Section across centre of the Lines road' }).click();
   await full();
   await page.getByRole('button', { name: 'Measure', exact: true }).click();
   const box = await page.getByLabel(/^3D view of/).boundingBox();
@@ -149,7 +150,7 @@ await page.evaluate(() => {
   localStorage.setItem('longheron.lanes', 'false');
 });
 await shot('recipes', '/project/1/clean/recipes', async () => {
-  await page.getByRole('button', { name: 'Box alone' }).click();
+  await page.getByRole('button', { name: 'Clip to box' }).click();
   await page.getByLabel('Name of the recipe').fill('Ground, strays, what stands');
   await page.getByRole('button', { name: 'Keep as a recipe' }).click();
   await page.getByRole('combobox', { name: 'Clouds' }).click({ force: true });

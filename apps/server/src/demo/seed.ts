@@ -17,7 +17,7 @@ import {
 import { BASE_PLACE } from '@longheron/site/gnss';
 import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM } from '@longheron/site/terrain';
 import { Dataset, Project, Run } from '../database/models';
-import { takeOne, takingIn } from '../features/files';
+import { takeOne, titlesOf } from '../features/files';
 import { describeReference } from '../features/systems';
 import { type Services } from '../services';
 
@@ -71,7 +71,7 @@ export async function seedDemo(
   const id = Number(project.id);
   const { oldCloud } = FILE_NAMES;
   // the last step; when it was done once, what is missing now was discarded by somebody
-  if (await Run.count({ where: { projectId: id, title: takingIn(oldCloud), status: 'done' } })) return;
+  if (await Run.count({ where: { projectId: id, title: titlesOf(oldCloud), status: 'done' } })) return;
   const options: SiteOptions = { ...SITE_DEFAULTS, size };
   const folder = join(dataFolder, 'demo');
   mkdirSync(folder, { recursive: true });

@@ -223,7 +223,7 @@ describe('files that are not what they should be', () => {
     const ended = (after: number) =>
       s.until(async () =>
         (await s.get<RunDto[]>('/projects/1/runs')).find(
-          (r) => r.id > after && r.title === 'Take in sent.bin' && r.status === 'failed',
+          (r) => r.id > after && r.title === 'Import sent.bin' && r.status === 'failed',
         ),
       );
     const first = await ended(0);

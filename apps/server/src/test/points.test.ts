@@ -87,7 +87,7 @@ describe('clouds in other formats', () => {
     await s.send('POST', '/projects/1/take', { paths: [join(root, 'cut.ply')] });
     const failed = await s.until(async () =>
       (await s.get<Array<{ title: string; status: string }>>('/projects/1/runs')).find(
-        (r) => r.title === 'Take in cut.ply' && r.status === 'failed',
+        (r) => r.title === 'Import cut.ply' && r.status === 'failed',
       ),
     );
     expect(JSON.stringify(failed)).toContain('declares 9 points, the file holds 1');

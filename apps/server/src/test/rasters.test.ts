@@ -99,7 +99,7 @@ afterAll(async () => {
   rmSync(root, { recursive: true });
 });
 
-describe('a picture with a place', () => {
+describe('a georeferenced image', () => {
   it('is told by its tags, and shown cell by cell where they put it', async () => {
     const ortho = await taken('ortho.tif');
     expect(ortho.kind).toBe('raster');
@@ -159,7 +159,7 @@ describe('a picture with a place', () => {
     expect(await codes(far)).toEqual(['other-system']);
     await s.send('POST', '/projects/1/take', { paths: [join(root, 'cut.tif')] });
     const failed = await s.until(async () =>
-      (await s.get<RunDto[]>('/projects/1/runs')).find((r) => r.title === 'Take in cut.tif' && r.status === 'failed'),
+      (await s.get<RunDto[]>('/projects/1/runs')).find((r) => r.title === 'Import cut.tif' && r.status === 'failed'),
     );
     expect(failed.error).toMatchObject({ file: 'cut.tif', remedy: expect.stringContaining('copy it again') });
   });

@@ -97,7 +97,7 @@ describe('clouds as a whole', () => {
     await s.send('POST', '/projects/1/take', { paths: [join(root, 'bad.geojson')] });
     const failed = await s.until(async () =>
       (await s.get<RunDto[]>('/projects/1/runs')).find(
-        (r) => r.title === 'Take in bad.geojson' && r.status === 'failed',
+        (r) => r.title === 'Import bad.geojson' && r.status === 'failed',
       ),
     );
     expect(JSON.stringify(failed)).toContain('corner 2');

@@ -15,9 +15,10 @@ const { stage } = useAddress();
 const base = computed(() => `/project/${String(route.params.projectId)}`);
 const CLASS: Record<string, string> = {
   done: 'ok',
+  given: 'ok',
   'needs attention': 'warn',
   'out of date': 'warn',
-  'in hand': 'busy',
+  'in progress': 'busy',
   'nothing yet': 'none',
 };
 </script>
@@ -46,7 +47,7 @@ const CLASS: Record<string, string> = {
         <Icon name="flag" /> {{ store.openNotices.length }}<span class="label">notices</span>
       </PlainButton>
       <PlainButton class="tool" title="Work in progress (w)" @click="view.drawer = 'work'">
-        <Icon name="work" /> {{ store.running.length }}<span class="label">at work</span>
+        <Icon name="work" /> {{ store.running.length }}<span class="label">running</span>
       </PlainButton>
       <PlainButton class="tool" title="Keys (?)" @click="view.drawer = 'help'">
         <Icon name="help" /><span class="label">keys</span>

@@ -10,7 +10,7 @@ const KEYS: Array<[string, string]> = [
   ['n', 'notices'],
   ['w', 'work in progress'],
   ['?', 'this list'],
-  ['Esc', 'let go of the tool'],
+  ['Esc', 'cancel the tool'],
   ['drag', 'orbit the cloud, pan the map'],
   ['right drag', 'pan the cloud'],
   ['wheel', 'zoom at the pointer'],

@@ -107,7 +107,7 @@ const brushText = computed(() =>
       <span v-else class="soft">Drag to brush a time span</span>
     </header>
     <div v-show="view.lanesOpen" ref="box" class="scroll">
-      <p v-if="lanes.length === 0" class="soft empty">No recording has been taken in yet.</p>
+      <p v-if="lanes.length === 0" class="soft empty">No recording has been imported yet.</p>
       <svg
         v-else
         :width="width"

@@ -11,7 +11,7 @@ const store = useProject();
 const view = useView();
 const WORDS: Record<string, string> = {
   queued: 'waiting',
-  running: 'at work',
+  running: 'running',
   done: 'done',
   failed: 'failed',
   cancelled: 'cancelled',

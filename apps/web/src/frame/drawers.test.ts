@@ -120,7 +120,7 @@ describe('the course', () => {
     expect(stages[0].classes()).toContain('here');
     const tools = wrapper.findAll('button.tool').map((b) => b.text().replace(/\s+/g, ' '));
     expect(tools[0]).toMatch(/1\s*notices/);
-    expect(tools[1]).toMatch(/1\s*at work/);
+    expect(tools[1]).toMatch(/1\s*running/);
     await wrapper.findAll('button.tool')[1].trigger('click');
     expect(useView().drawer).toBe('work');
   });

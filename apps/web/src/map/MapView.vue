@@ -60,7 +60,7 @@ const map = shallowRef<OlMap | null>(null);
 const { sources, layers } = mapLayers();
 const pictureLayer = new ImageLayer<ImageStatic>({ zIndex: 1 });
 const underLayer = new TileLayer({ zIndex: 0 });
-/** Pictures with a place that may lie under the map. */
+/** Georeferenced images that may lie under the map. */
 const rasters = computed(() =>
   store.ofKind('raster').flatMap((d) => {
     const raster = rasterOf(d, store.project?.reference?.horizontal);

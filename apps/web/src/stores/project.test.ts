@@ -68,13 +68,27 @@ describe('the open project', () => {
     });
     const stateOf = () => Object.fromEntries(store.stages.map((s) => [s.stage, s.state]));
     expect(stateOf()).toEqual({
-      ...{ gather: 'done', position: 'needs attention', place: 'done', clean: 'in hand' },
+      ...{ gather: 'done', position: 'needs attention', place: 'done', clean: 'in progress' },
       ...{ prove: 'nothing yet', deliver: 'out of date' },
     });
     expect(store.openNotices.map((n) => n.id)).toEqual([1]);
     now({ runs: [run(1, { operation: 'intake', status: 'queued' })] });
     await store.refresh();
-    expect(stateOf().gather).toBe('in hand');
+    expect(stateOf().gather).toBe('in progress');
+  });
+
+  it('calls a trajectory that came with the files given', async () => {
+    const { store, now } = await opened({ datasets: [dataset(2, 'trajectory', { point: 'imu' })] });
+    const position = () => store.stages.find((s) => s.stage === 'position')!.state;
+    expect(position()).toBe('given');
+    now({
+      datasets: [
+        dataset(2, 'trajectory', { point: 'imu' }),
+        dataset(3, 'trajectory', { point: 'imu' }, { stage: 'position' }),
+      ],
+    });
+    await store.refresh();
+    expect(position()).toBe('done');
   });
 
   it('sends a run with its inputs and settings, over a result where one is named', async () => {

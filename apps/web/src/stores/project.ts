@@ -17,7 +17,7 @@ import { api, ApiError } from '../api/client';
 import { listen } from '../api/events';
 import { openLook } from './kept';
 
-export type StageState = 'nothing yet' | 'in hand' | 'needs attention' | 'done' | 'out of date';
+export type StageState = 'nothing yet' | 'in progress' | 'needs attention' | 'done' | 'given' | 'out of date';
 
 /** Jobs that are no operation of the trail, by the stage that they hold up. */
 const OTHER_JOBS: { [job: string]: Stage } = { intake: 'gather', demo: 'gather', recipe: 'clean' };
@@ -151,12 +151,14 @@ export const useProject = defineStore('project', () => {
     STAGES.map((stage): { stage: Stage; state: StageState } => {
       const own = ofStage(stage);
       const ids = new Set(own.map((d) => d.id));
-      if (running.value.some((r) => stageOfRun(r) === stage)) return { stage, state: 'in hand' };
+      if (running.value.some((r) => stageOfRun(r) === stage)) return { stage, state: 'in progress' };
       if (own.length === 0) return { stage, state: 'nothing yet' };
       if (own.some((d) => d.outOfDate)) return { stage, state: 'out of date' };
       if (openNotices.value.some((n) => n.datasetId !== null && ids.has(n.datasetId)))
         return { stage, state: 'needs attention' };
-      return { stage, state: 'done' };
+      // a trajectory that came with the files was computed elsewhere
+      const given = stage === 'position' && own.every((d) => d.stage === 'gather');
+      return { stage, state: given ? 'given' : 'done' };
     }),
   );
 

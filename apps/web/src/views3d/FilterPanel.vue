@@ -120,7 +120,7 @@ const any = computed(() => Object.keys(f.value).length > 0);
         @change="setSd(($event.target as HTMLInputElement).value)"
       />
     </div>
-    <p class="soft">With "Box alone" these heights are top and bottom of the box.</p>
+    <p class="soft">With "Clip to box" these heights are top and bottom of the box.</p>
     <ToolButton class="all" label="Show all" :disabled="!any" @click="look.filter = {}" />
   </section>
 </template>

@@ -50,8 +50,8 @@ async function keep(): Promise<void> {
     {
       inputPlaceholder: 'Name of the view',
       inputValidator: (v) => (!!v?.trim() && v.trim().length <= 60) || 'A view needs a name of at most 60 characters.',
-      confirmButtonText: 'Keep it',
-      cancelButtonText: 'Never mind',
+      confirmButtonText: 'Save',
+      cancelButtonText: 'Cancel',
     },
   ).catch(() => undefined);
   if (!answer) return;

@@ -102,6 +102,7 @@ const points = computed(() => {
 
 <style scoped>
 .overlay {
+  z-index: 2;
   position: absolute;
   inset: 0;
   width: 100%;

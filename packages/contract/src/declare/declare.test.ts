@@ -13,7 +13,7 @@ const schema = {
     choices: { plane: 'by a plane', mean: 'by the mean' },
     usual: 'plane',
   }),
-  ground: flag({ label: 'Ground alone', reason: '', usual: false }),
+  ground: flag({ label: 'Ground points only', reason: '', usual: false }),
   name: text({ label: 'Name', reason: '', most: 5, pattern: /^[a-z]+$/, like: 'abc', usual: null }),
   classes: values({
     ...{ label: 'Classes', reason: '', least: 0, most: 2 },
@@ -46,7 +46,7 @@ describe('settings of a schema', () => {
     for (const cellM of [0.49, 10.01, '2', NaN, Infinity]) expect(fault({ cellM })).toBe(sentence);
     expect(fault({ fewest: 1.5 })).toBe('Fewest points must be a whole number between 1 and 9.');
     expect(fault({ method: 'luck' })).toContain('Method');
-    expect(fault({ ground: 'yes' })).toContain('Ground alone');
+    expect(fault({ ground: 'yes' })).toContain('Ground points only');
     expect(fault({ name: 'abcdef' })).toBe('Name must be text of at most 5 characters.');
     expect(fault({ name: 'A1' })).toBe('Name must be written like abc.');
     expect(fault({ classes: [1, 2, 3] })).toContain('Classes');

@@ -66,7 +66,7 @@ export interface FileContent {
 }
 
 const RAW: KindExport<{ object?: string }> = {
-  ...{ label: 'As it was taken in', extension: '', type: 'application/octet-stream', ownName: true },
+  ...{ label: 'As imported', extension: '', type: 'application/octet-stream', ownName: true },
   object: (c) => c.object,
 };
 

@@ -25,7 +25,7 @@ export const POINT_FORMAT_CHOICES = Object.fromEntries(
   Object.entries<Written>(POINT_FORMATS).map(([name, { label }]) => [name, label]),
 ) as { [N in PointFormat]: string };
 
-/** What can be taken in, in the order of what it is: name, what it holds, usual endings. */
+/** What can be imported, in the order of what it is: name, what it holds, usual endings. */
 export const READ_FORMATS: readonly About[] = ABOUT_FORMATS.filter((f) => f.kind).sort((a, b) =>
   a.name.localeCompare(b.name, 'en', { sensitivity: 'base' }),
 );

@@ -6,7 +6,7 @@ export type TargetKind = 'two-tone' | 'sphere' | 'corner';
 /** What is kept of a mark's sight in the cloud: all that the figures need. */
 export interface KeptSight {
   mark: Mark;
-  /** Found − given, metres; absent when nothing was found. */
+  /** Measured − reference, metres; absent when nothing was found. */
   fit?: { dE: number; dN: number; dH?: number; sdE: number; sdN: number; sdH?: number; note: string };
   reason?: string;
   points: number;

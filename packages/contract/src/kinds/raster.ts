@@ -6,5 +6,5 @@ export interface Content extends FileContent {
 }
 
 export default kind<Content>({
-  ...{ name: 'Picture with a place', counts: 'points', exports: rawExport, onMap: extentDrawing },
+  ...{ name: 'Georeferenced image', counts: 'points', exports: rawExport, onMap: extentDrawing },
 });

@@ -29,7 +29,7 @@ export default operation({
       ...{ usual: AGREEMENT_DEFAULTS.apartM, reason: 'A deck and the road below it are no disagreement.' },
     }),
     groundOnly: flag({
-      ...{ label: 'Ground alone', flag: 'ground-only', usual: false },
+      ...{ label: 'Ground points only', flag: 'ground-only', usual: false },
       reason: 'Leaves everything but class 2 out.',
     }),
   },

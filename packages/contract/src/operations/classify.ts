@@ -9,7 +9,7 @@ const things = (s: Given) => ground(s) && s.things !== false;
 
 export default operation({
   name: 'classify',
-  title: 'Find strays and ground',
+  title: 'Find noise and ground',
   past: 'classified',
   stage: 'clean',
   version: 3,
@@ -19,7 +19,7 @@ export default operation({
   settings: {
     ground: flag({ label: 'Find the ground', flag: 'ground', usual: true, reason: 'Class 2.' }),
     noise: flag({
-      ...{ label: 'Flag stray points', flag: 'noise', usual: true },
+      ...{ label: 'Flag noise points', flag: 'noise', usual: true },
       reason: 'Classes 7 and 18, withheld; nothing is deleted.',
     }),
     method: choice({
@@ -69,10 +69,10 @@ export default operation({
     neighbours: number({
       ...{ label: 'Neighbours looked at', flag: 'neighbours', unit: '', min: 2, max: 30, whole: true, step: 1 },
       ...{ usual: STRAY_DEFAULTS.neighbours, shown: noise },
-      reason: 'Groups of up to this many strays are found; more costs time.',
+      reason: 'Groups of up to this many noise points are found; more costs time.',
     }),
     keepWithinM: number({
-      ...{ label: 'Never a stray within', flag: 'keep-within', unit: 'm', min: 0.05, max: 5, step: 0.1 },
+      ...{ label: 'Keep within', flag: 'keep-within', unit: 'm', min: 0.05, max: 5, step: 0.1 },
       ...{ usual: STRAY_DEFAULTS.keepWithinM, shown: noise },
       reason: 'Points this close to their neighbours are kept whatever the ratio.',
     }),
@@ -83,7 +83,7 @@ export default operation({
         "How many times farther a point's neighbours lie than they lie from each other. Judged by local spacing, so that wires and far points stay.",
     }),
     aloneBeyondM: number({
-      ...{ label: 'Alone beyond', flag: 'alone-beyond', unit: 'm', min: 0.5, max: 50, step: 0.5 },
+      ...{ label: 'Isolated beyond', flag: 'alone-beyond', unit: 'm', min: 0.5, max: 50, step: 0.5 },
       ...{ usual: STRAY_DEFAULTS.aloneBeyondM, shown: noise },
       reason:
         'With fewer neighbours than asked for within this distance, a point stands alone; where the whole cloud is as thin, it stays when it lies on the surface of those around it.',
@@ -117,7 +117,7 @@ export default operation({
     s.ground === false && s.noise === false ? 'Nothing to do: neither ground nor noise was asked for.' : undefined,
   command: {
     name: 'classify',
-    what: 'strays and ground',
+    what: 'noise points and ground',
     system: { flag: 'crs', reason: 'System of a file that names none.' },
     files: { out: { file: 'cloud', must: true, reason: 'LAS; everything but classes and flags stays.' } },
     note: 'Without --ground or --noise both are found; what stands on the ground with --things alone.',

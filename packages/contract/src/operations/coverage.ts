@@ -31,7 +31,7 @@ export default operation({
       ...{ usual: COVERAGE_DEFAULTS.fewest, reason: 'Of a cell that counts as covered.', shown: () => false },
     }),
     leastVoidM2: number({
-      ...{ label: 'Smallest void listed', flag: 'least-void', unit: 'm²', min: 0, max: 1e6, step: 1, digits: 1 },
+      ...{ label: 'Minimum void area', flag: 'least-void', unit: 'm²', min: 0, max: 1e6, step: 1, digits: 1 },
       ...{ usual: COVERAGE_DEFAULTS.leastVoidM2, reason: 'A parked car hides about 8 m².' },
     }),
     closeM: number({
@@ -40,7 +40,7 @@ export default operation({
       shown: (_s, chosen) => !chosen.outlines,
     }),
     groundOnly: flag({
-      ...{ label: 'Ground alone', flag: 'ground-only', usual: false },
+      ...{ label: 'Ground points only', flag: 'ground-only', usual: false },
       reason: 'Leaves everything but class 2 out.',
     }),
     area: text({

@@ -29,7 +29,7 @@ export default operation({
       reason: "Its lever arm is applied, once; none: the trajectory's own point.",
     }),
     leaveOutStrays: flag({
-      ...{ label: 'Leave out what seems to be none of the series', flag: 'leave-out-strays', usual: true },
+      ...{ label: 'Leave out stray events', flag: 'leave-out-strays', usual: true },
       reason: 'Cameras trigger once when switched on.',
     }),
     leftOut: list({
@@ -46,7 +46,7 @@ export default operation({
       reason: "What the sensor's camera shows of level ground at that height is computed.",
     }),
     farthestM: number({
-      ...{ label: 'Views are cut at', flag: 'farthest', unit: 'm', min: 1, max: 100000, digits: 0, usual: 150 },
+      ...{ label: 'Maximum view distance', flag: 'farthest', unit: 'm', min: 1, max: 100000, digits: 0, usual: 150 },
       reason: 'Towards the horizon a view has no end.',
       shown: (s) => s.groundM !== undefined && s.groundM !== null,
     }),

@@ -163,7 +163,7 @@ export default operation({
       reason: "Clockwise from true north, of the unit's forward axis; good to about 2°.",
     }),
     leverArmSdM: number({
-      ...{ label: 'Lever arm good to', flag: 'lever-arm-sd', unit: 'm', min: 0.0005, max: 1, digits: 4, usual: null },
+      ...{ label: 'Lever-arm SD', flag: 'lever-arm-sd', unit: 'm', min: 0.0005, max: 1, digits: 4, usual: null },
       reason: 'It is estimated within this, 1 SD; the mounting says it without it.',
     }),
     standstill: flag({

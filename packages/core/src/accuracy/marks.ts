@@ -33,7 +33,7 @@ export interface MarkResidual {
   mark: Mark;
   cover: Cover;
   surface: SurfaceHeight;
-  /** Found − given; positive: the cloud is high. NaN when not found. */
+  /** Measured − reference; positive: the cloud is high. NaN when not found. */
   residualM: number;
   /** Expected SD of the residual: √(mark² + surface² + trajectory²). */
   expectedSdM: number;

@@ -26,7 +26,7 @@ export interface PlanStatistics {
   p95Note: string;
 }
 
-/** @param dE found − given, east; @param dN the same, north. */
+/** @param dE measured − reference, east; @param dN the same, north. */
 export function planStatistics(dE: number[], dN: number[]): PlanStatistics {
   const count = dE.length;
   const rmseE = rootMeanSquare(dE);

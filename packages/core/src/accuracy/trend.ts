@@ -38,7 +38,7 @@ const ARCSEC = (180 * 3600) / Math.PI;
 const meanOf = (v: number[]) => v.reduce((s, x) => s + x, 0) / v.length;
 
 /**
- * Fits a plane to height residuals (found − given, metres) at places in plan, metres; tested by Fisher's F against none.
+ * Fits a plane to height residuals (measured − reference, metres) at places in plan, metres; tested by Fisher's F against none.
  * @returns null for too few marks, or marks in one line.
  */
 export function heightTrend(eastingM: number[], northingM: number[], residualM: number[]): HeightTrend | null {
@@ -77,7 +77,7 @@ export function heightTrend(eastingM: number[], northingM: number[], residualM: 
 }
 
 /**
- * Fits a shift, a turn and a scale to plan residuals (found − given, metres); turn and scale are tested by Student's t.
+ * Fits a shift, a turn and a scale to plan residuals (measured − reference, metres); turn and scale are tested by Student's t.
  * @returns null for too few marks.
  */
 export function planTrend(eastingM: number[], northingM: number[], dE: number[], dN: number[]): PlanTrend | null {

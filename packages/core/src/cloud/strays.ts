@@ -4,7 +4,7 @@ import { PlanIndex } from './planIndex';
 import { type PointSet } from './points';
 
 export interface StraySettings {
-  /** Neighbours looked at. Groups of up to this many strays are found. */
+  /** Neighbours looked at. Groups of up to this many noise points are found. */
   neighbours: number;
   /** A point with its k-th neighbour nearer than this is never a stray, metres. */
   keepWithinM: number;

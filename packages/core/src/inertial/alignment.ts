@@ -290,7 +290,7 @@ function judge(c: Matrix3, spans: Span[], aiding: AidingPosition[], settings: In
   if (headingSdRad > 20 * DEG)
     throw new Problem('The heading cannot be found: the platform hardly changes its velocity in this span.', {
       code: 'inertial-heading',
-      remedy: 'Take in a span with turns or starts and stops, or give the heading at the start.',
+      remedy: 'Choose a span with turns or starts and stops, or give the heading at the start.',
     });
   return { c, headingSdRad, levelSdRad, by: byMotion < byEarth ? 'motion' : 'earth', seconds };
 }

@@ -34,7 +34,7 @@ export function emptyGrid(minE: number, minN: number, maxE: number, maxN: number
   if (columns * rows > MOST_CELLS)
     throw new Problem(`A cell of ${cellM} m would need ${columns} × ${rows} cells.`, {
       code: 'grid-too-large',
-      remedy: 'Choose a larger cell, or clip the cloud first; far strays stretch the extent.',
+      remedy: 'Choose a larger cell, or clip the cloud first; far noise points stretch the extent.',
     });
   return {
     cellM,

@@ -59,7 +59,7 @@ export async function writeFromPoints(
               {
                 code: 'points-extent',
                 file: source.name,
-                remedy: 'Take out far strays first, or check which column holds what.',
+                remedy: 'Take out far noise points first, or check which column holds what.',
               },
             );
           view.setInt32(o + 4 * k, v, true);

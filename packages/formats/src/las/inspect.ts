@@ -124,8 +124,8 @@ export const inspectCloud: Inspect = async ({ path }, out, watch) => {
           'las-strays',
           'info',
           `Heights run from ${out.extent.min[2].toFixed(1)} to ${out.extent.max[2].toFixed(1)} m, 99.8 % of them from ${low.toFixed(1)} to ${high.toFixed(1)} m.`,
-          'Stray points stretch the extent.',
-          'Find strays in the stage Clean.',
+          'Noise points stretch the extent.',
+          'Find noise points in the stage Clean.',
         );
     }
   } finally {

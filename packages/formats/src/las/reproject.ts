@@ -82,7 +82,7 @@ export async function writeReprojected(
 const misplaced = (file: string, point: number) =>
   new Problem('A point has no place in the new system.', {
     ...{ code: 'reproject-range', file, place: `point ${point + 1}` },
-    remedy: 'Check which system the cloud is in; take far strays out first.',
+    remedy: 'Check which system the cloud is in; take far noise points out first.',
   });
 
 /** Whole thousands of units near the middle of the cloud. */

@@ -7,7 +7,7 @@ import { FORMATS } from './index.generated';
 import { nameFinding } from './names';
 import { recogniseFile, type FileKind } from './recognise';
 
-/** What can be taken in, in a sentence. */
+/** What can be imported, in a sentence. */
 const KNOWN = `Known are ${[...new Set(Object.values(FORMATS).flatMap((f) => (f.sniff ? [f.about.name] : [])))].join('; ')}.`;
 
 /**

@@ -3,6 +3,6 @@ import { about } from '../format/about';
 export default about({
   name: 'GeoTIFF, pictures',
   kind: 'raster',
-  holds: 'a picture with a place',
+  holds: 'a georeferenced image',
   extensions: ['tif', 'tiff'],
 });

@@ -202,7 +202,7 @@ function undo(row: Uint8Array, width: number, size: number, predictor: number, l
   return row;
 }
 
-/** Pictures with a place: orthophotos, pictures of intensity, grids of heights. */
+/** Georeferenced images: orthophotos, pictures of intensity, grids of heights. */
 export default format({
   about,
   sniff: async (look) =>

@@ -3,7 +3,7 @@ import { findSystem } from '../crs';
 import { type Inspect } from '../format/facts';
 import { readTiffPlace } from './place';
 
-/** Facts of a picture with a place: an orthophoto, a picture of intensity, a grid of heights. */
+/** Facts of a georeferenced image: an orthophoto, a picture of intensity, a grid of heights. */
 export const inspectRaster: Inspect = async ({ path, name }, out) => {
   const source = await openFile(path, name);
   const p = await readTiffPlace(source).finally(() => source.close());

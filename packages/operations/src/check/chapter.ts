@@ -12,7 +12,7 @@ function tiltRow(f: Figures, small: PlotUnit): Array<[string, Node]> {
     `${value(t[`${k}_m_per_100m`], small, 1)} (1 SD ${value(t[`sd_${k}_m_per_100m`], small, 1)})`;
   return [
     [
-      'Tilt on 100 m',
+      'Tilt per 100 m',
       `${side('east')} to the east, ${side('north')} to the north, ${t.significant ? 'significant' : 'not significant'} (Fisher, 5 %)`,
     ],
   ];

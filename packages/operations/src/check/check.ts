@@ -194,7 +194,7 @@ export function checkNotices(check: MarkCheck): Notice[] {
     out.push({
       code: 'tilt',
       severity: 'warning',
-      text: `The residuals rise by ${(1000 * tilt.east_m_per_100m).toFixed(1)} mm on 100 m to the east and ${(1000 * tilt.north_m_per_100m).toFixed(1)} mm to the north; chance shows as much in ${(100 * tilt.chance).toFixed(1)} % of cases.`,
+      text: `The residuals rise by ${(1000 * tilt.east_m_per_100m).toFixed(1)} mm per 100 m to the east and ${(1000 * tilt.north_m_per_100m).toFixed(1)} mm to the north; chance shows as much in ${(100 * tilt.chance).toFixed(1)} % of cases.`,
       effect: 'The cloud is tilted against the marks; an RMSE hides it.',
       remedy: 'Look at the map of residuals; check the base, the geoid and the trajectory at its ends.',
     });

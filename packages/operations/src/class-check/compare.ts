@@ -140,7 +140,7 @@ export function classNotices(c: ClassCheck): Notice[] {
       ...{ code: 'classes-ground', severity: 'warning' },
       text: `${percent(c.typeII)} of what is no ground in the reference is called ground.`,
       effect: 'Terrain models lie too high there.',
-      remedy: 'Look at these points in section; another kind of land, or the other method, may suit.',
+      remedy: 'Look at these points in section; another terrain type, or the other method, may suit.',
     });
   return out;
 }

@@ -6,7 +6,7 @@ export function classesCsv(f: ClassCheck, names: { [cls: string]: string }): str
   const named = (c: number) => csvCell(`${c} ${names[c]}`);
   const share = (v: number | null) => (v === null ? '' : v.toFixed(5));
   return [
-    `# points in both ${f.matched}, without a partner ${f.without}, undecided ${f.ambiguous}`,
+    `# points in both ${f.matched}, unpaired ${f.without}, undecided ${f.ambiguous}`,
     `# agree ${share(f.overall)}; ground: type I ${share(f.typeI)}, type II ${share(f.typeII)}, total ${share(f.total)}`,
     ['reference', ...f.classes.map(named), 'found_share', 'right_share'].join(','),
     ...f.classes.map((c, r) =>

@@ -58,7 +58,7 @@ export default computation(declaration, async ({ cloud }, settings, _context, ou
       hash: las.sha256,
       report,
       log: [
-        `${strays} strays, ${ground} ground points.`,
+        `${strays} noise points, ${ground} ground points.`,
         ...(surface
           ? [
               `The points scatter by ${(1000 * surface.noiseM).toFixed(0)} mm (1 SD) where the cloud is smooth; ground is what lies within ${(100 * surface.withinM).toFixed(0)} cm of its surface.`,

@@ -21,7 +21,7 @@ export const coverageChapter: Chapter<Contents['coverage']> = async ({ content: 
   return [
     h2('Density and voids'),
     {
-      text: `${plain(cloud)}${s.groundOnly ? ', ground alone' : ''}, in cells of ${length(s.cellM, 2)}. Densities are of the surface: on slopes of the slope, not of its plan. ${c.ordered ? 'The area is the ordered one.' : 'No area was ordered: it is where the points are, gaps closed.'}`,
+      text: `${plain(cloud)}${s.groundOnly ? ', ground points only' : ''}, in cells of ${length(s.cellM, 2)}. Densities are of the surface: on slopes of the slope, not of its plan. ${c.ordered ? 'The area is the ordered one.' : 'No area was ordered: it is where the points are, gaps closed.'}`,
       style: 'soft',
     },
     facts([

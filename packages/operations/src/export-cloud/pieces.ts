@@ -151,7 +151,11 @@ export async function writeTiles(
   if (cells.columns * cells.rows > 50e6)
     throw new Problem(
       `Tiles of this size would divide ${Math.ceil(hi[0] - lo[0])} by ${Math.ceil(hi[1] - lo[1])} units into ${(cells.columns * cells.rows) / 4 ** TILE_LEVELS} squares.`,
-      { code: 'pieces-many', file: file.source.name, remedy: 'Choose larger tiles, or cut far strays off first.' },
+      {
+        code: 'pieces-many',
+        file: file.source.name,
+        remedy: 'Choose larger tiles, or cut far noise points off first.',
+      },
     );
   const counts = new Float64Array(cells.columns * cells.rows);
   for await (const batch of file.records(part(watch, 0.15, 0.3, 'Counting'))) {

@@ -33,7 +33,7 @@ export interface LocalPlane {
 /** What the cloud has at one mark. */
 export interface MarkSight {
   mark: Mark;
-  /** Found − given; undefined when nothing was found. */
+  /** Measured − reference; undefined when nothing was found. */
   fit?: { dE: number; dN: number; dH?: number; sdE: number; sdN: number; sdH?: number; note: string };
   /** Why nothing was found. */
   reason?: string;

@@ -58,7 +58,7 @@ export function trajectoryDocument(data: Account, { name, point, figures: f, pre
     ]),
     ...(f
       ? computation(data, f)
-      : [{ text: 'It was taken in as a file; how it was computed is not known.', style: 'soft' }]),
+      : [{ text: 'It was imported as a file; how it was computed is not known.', style: 'soft' }]),
     statistics(preview),
     ...plots(data, preview, sky),
     ...(sky ? satellites(sky) : []),

@@ -2,7 +2,7 @@ import { readdir, readFile, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { Dataset, Project, Run } from '../../database/models';
 import { type Services } from '../../services';
-import { enterIntake, forgetUpload, prepare, takeFile, takingIn, type Taken } from './intake';
+import { enterIntake, forgetUpload, prepare, nameInTitle, takeFile, type Taken } from './intake';
 
 /** Said in the log of a job that goes on by itself after a stop; it does so once, lest one file stop every start. */
 const TAKEN_UP = 'Taken up again after the server had stopped.';
@@ -56,7 +56,7 @@ export async function adopt(services: Services, quietMs = 0): Promise<{ count: n
   for (const run of await Run.findAll({ where: { operation: 'intake', status: 'interrupted' } })) {
     const { path, upload, prepare: datasetId } = run.settings;
     if (run.log.includes(TAKEN_UP)) continue;
-    const name = run.title.slice(takingIn('').length);
+    const name = nameInTitle(run.title);
     let go: (() => Promise<unknown>) | undefined;
     if (typeof upload === 'string') {
       const file: Taken = { path: join(services.storeFolder, 'uploads', basename(upload)), name, upload: true };

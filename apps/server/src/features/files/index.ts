@@ -18,7 +18,7 @@ import { judgeTogether } from './crossFindings';
 import { enterIntake, inTurn, takeFile, type Taken } from './intake';
 
 export { adopt } from './adopt';
-export { enterIntake, enterPreparing, prepare, takeFile, takingIn } from './intake';
+export { enterIntake, enterPreparing, prepare, nameInTitle, takeFile, takingIn, titlesOf } from './intake';
 
 /** A refusal of an upload, as JSON like every other. */
 const tusProblem = (status: number, title: string, remedy: string) => ({

@@ -11,7 +11,11 @@ import { markContext } from '../marks';
 import { judgeTogether } from './crossFindings';
 
 /** Title of the job that takes a file in. */
-export const takingIn = (name: string) => `Take in ${name}`;
+export const takingIn = (name: string) => `Import ${name}`;
+/** Titles of such jobs, those of earlier versions among them. */
+export const titlesOf = (name: string) => [takingIn(name), `Take in ${name}`];
+/** Name of the file in the title of its job. */
+export const nameInTitle = (title: string) => title.replace(/^(Import|Take in) /, '');
 const preparing = (name: string) => `Prepare ${name}`;
 
 /** A file that is to be taken in. */

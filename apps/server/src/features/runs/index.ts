@@ -7,7 +7,7 @@ import { Dataset, Run } from '../../database/models';
 import { bodyOf, idOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
 import { type Services } from '../../services';
-import { enterIntake, enterPreparing, insideRoots, prepare, takeFile, takingIn } from '../files';
+import { enterIntake, enterPreparing, insideRoots, nameInTitle, prepare, takeFile } from '../files';
 import { projectOf } from '../projects';
 import { datasetsOf } from '../../trail';
 
@@ -92,7 +92,7 @@ export function runRoutes(api: Router, services: Services): void {
           remedy: 'Drop it again.',
         });
       const real = kept ?? (await insideRoots(services.roots, path!));
-      const name = kept ? old.title.slice(takingIn('').length) : basename(real);
+      const name = kept ? nameInTitle(old.title) : basename(real);
       const file = { path: real, name, upload: !!kept };
       const run = await enterIntake(services, Number(project.id), file);
       response.status(202).json(dto(run, queue));

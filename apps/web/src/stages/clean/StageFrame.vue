@@ -71,7 +71,7 @@ watchEffect(() => (view.active = (selects.value || chosen.value?.stage === 'clea
             </tr>
           </tbody>
         </table>
-        <p class="soft">Strays are flagged as noise and not used; nothing is deleted.</p>
+        <p class="soft">Noise points are flagged and not used; nothing is deleted.</p>
       </template>
     </template>
     <CloudBench storage-key="clean" :dataset="chosen" :path="path" :marks="marks" />

@@ -137,7 +137,7 @@ export function stepWords(step: RecipeStep, className: (c: number) => string): s
   if (step.kind === 'classify') {
     const s = step.settings;
     const what = [
-      ...(s.noise === false ? [] : ['strays']),
+      ...(s.noise === false ? [] : ['noise']),
       ...(s.ground === false ? [] : [`ground by ${s.method === 'cloth' ? 'a cloth' : 'triangles'}`]),
       ...(s.ground === false || s.things === false ? [] : ['what stands on it']),
     ];

@@ -75,7 +75,7 @@ describe('steps', () => {
 
   it('are said in words', () => {
     expect(steps.map((s) => stepWords(s, name))).toEqual([
-      'Find strays, ground by a cloth',
+      'Find noise, ground by a cloth',
       'Isolated groups (apart by 0.5 m, points at most 50); echoes: last; 1 to 3 m above ground: reject',
       'All but all points; not class 7: to class 9',
     ]);

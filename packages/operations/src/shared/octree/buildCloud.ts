@@ -48,7 +48,7 @@ export async function buildCloud(
     throw new Problem(`The cloud is ${Math.round(rootM / 1000)} km across.`, {
       code: 'cloud-extent',
       file: file.source.name,
-      remedy: 'Far strays stretch it: cut them off first.',
+      remedy: 'Far noise points stretch it: cut them off first.',
     });
   const spacingM = rootM / 2 ** NODE_CELL_BITS;
   const deepest = Math.max(0, Math.min(MOST_LEVELS, Math.ceil(Math.log2(spacingM / FINEST_M))));

@@ -26,7 +26,7 @@ beforeAll(async () => {
 });
 afterAll(() => files.remove());
 
-describe('a picture with a place', () => {
+describe('a georeferenced image', () => {
   it('is known by its cells, its corner and the stretch of its values', async () => {
     const r = (await rasterContent(grid, 'dtm.tif'))!;
     expect(r).toMatchObject({ columns: 40, rows: 20, stepM: 0.5, westM: 467_000, northM: 6_215_010 });

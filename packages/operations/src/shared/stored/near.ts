@@ -8,7 +8,7 @@ export type Place = readonly [number, number, number];
 /**
  * Points near a place, as places about the cloud's origin; rejected points and noise are left out. Only nodes that
  * reach there are read.
- * @param inPlan whether the radius is in plan (a standing cylinder) or in space. @param groundOnly class ground alone.
+ * @param inPlan whether the radius is in plan (a standing cylinder) or in space. @param groundOnly class ground points only.
  */
 export async function pointsNear(
   cloud: EditableCloud,

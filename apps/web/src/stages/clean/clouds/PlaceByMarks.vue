@@ -89,7 +89,7 @@ const start = () =>
     which it is. The file taken in stays as it is.
   </p>
   <p v-if="!dataset" class="soft">Choose a cloud on the left.</p>
-  <p v-else-if="marks.size === 0" class="soft">Take in a file of marks, or add them in Gather.</p>
+  <p v-else-if="marks.size === 0" class="soft">Import a file of marks, or add them in Gather.</p>
   <el-form v-else novalidate label-position="top" @submit.prevent="start">
     <p>
       Points of <strong>{{ dataset.name }}</strong>

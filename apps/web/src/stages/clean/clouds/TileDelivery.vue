@@ -75,10 +75,10 @@ const map = computed(() => {
 
 <template>
   <p class="soft">
-    Counts and corners of tiles that were taken in, against their index (GeoJSON) and against each other: what is
+    Counts and corners of tiles that were imported, against their index (GeoJSON) and against each other: what is
     missing, twice, cut off at a cap, or does not join.
   </p>
-  <p v-if="clouds.length < 2" class="soft">Take in two clouds or more.</p>
+  <p v-if="clouds.length < 2" class="soft">Import two clouds or more.</p>
   <el-form v-else novalidate label-position="top" @submit.prevent="start">
     <DatasetChoice
       v-model="chosen"
@@ -89,7 +89,7 @@ const map = computed(() => {
       placeholder="Choose two or more"
     />
     <p class="soft">
-      <el-button link @click="chosen = clouds.map((d) => d.id)">All {{ clouds.length }} that were taken in</el-button>
+      <el-button link @click="chosen = clouds.map((d) => d.id)">All {{ clouds.length }} that were imported</el-button>
     </p>
     <DatasetChoice v-model="index" label="Index" :datasets="outlines" none="none came with them" />
     <SettingsForm v-model="settings" :schema="declaration.settings" />

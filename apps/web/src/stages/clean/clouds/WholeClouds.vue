@@ -80,7 +80,7 @@ const reproject = () =>
             label="never one (other sessions)" /></el-select
       ></el-form-item>
       <p v-if="taken.length > 2" class="soft">
-        <el-button link @click="chosen = taken">All {{ taken.length }} that were taken in</el-button>
+        <el-button link @click="chosen = taken">All {{ taken.length }} that were imported</el-button>
       </p>
       <el-button type="primary" native-type="submit" :disabled="chosen.length < 2">Merge them</el-button>
       <span v-if="chosen.length > 1" class="soft count"><Num :value="points" /> points</span>

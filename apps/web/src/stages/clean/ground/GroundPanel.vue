@@ -63,10 +63,10 @@ const start = (again: boolean) =>
     </fieldset>
     <fieldset>
       <SettingsForm v-model="settings" :schema="declaration.settings" :only="['ground']" />
-      <el-form-item v-if="settings.ground" label="Kind of land"
+      <el-form-item v-if="settings.ground" label="Terrain type"
         ><el-select
           :model-value="terrain"
-          aria-label="Kind of land"
+          aria-label="Terrain type"
           placeholder="settings of your own"
           @change="takeTerrain"
           ><el-option
@@ -99,7 +99,7 @@ const start = (again: boolean) =>
           <td><Num :value="figures.points" /></td>
         </tr>
         <tr>
-          <td>Strays flagged</td>
+          <td>Noise points flagged</td>
           <td>
             <Num :value="figures.strays" /> (<Num
               :value="(100 * figures.strays) / figures.points"

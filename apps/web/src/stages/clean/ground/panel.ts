@@ -2,7 +2,7 @@ import { panel } from '../../panel';
 
 export default panel({
   title: 'Ground',
-  what: 'Find strays, ground and what stands on it',
+  what: 'Find noise points, ground and objects',
   order: 10,
   operations: ['classify'],
   component: () => import('./GroundPanel.vue'),

@@ -90,7 +90,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   <p class="soft">{{ hints[selection.tool] }}</p>
   <p v-if="look.clip && view.section" class="soft">
     <el-button size="small" @click="selectBox">Select the box</el-button>
-    With "Box alone" off, it can be turned inside out.
+    With "Clip to box" off, it can be turned inside out.
   </p>
   <label v-if="areas.length" class="line"
     >Within an area<el-select

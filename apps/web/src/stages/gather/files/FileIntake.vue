@@ -78,9 +78,9 @@ const parent = (path: string) => path.replace(/\/[^/]+\/?$/, '') || '/';
 </script>
 
 <template>
-  <el-drawer v-model="open" :modal="false" modal-penetrable title="Take in files" size="440px">
+  <el-drawer v-model="open" :modal="false" modal-penetrable title="Import files" size="440px">
     <p v-if="!store.project?.reference" class="state warn wrap">
-      No coordinate system is set yet. Files can be taken in; the reference line then proposes a system from what they
+      No coordinate system is set yet. Files can be imported; the reference line then proposes a system from what they
       say.
     </p>
     <div>
@@ -99,7 +99,7 @@ const parent = (path: string) => path.replace(/\/[^/]+\/?$/, '') || '/';
         <input ref="picker" type="file" multiple hidden @change="send(picker!.files!)" />
       </div>
       <details class="formats">
-        <summary>What can be taken in</summary>
+        <summary>What can be imported</summary>
         <table>
           <tbody>
             <tr v-for="f in READ_FORMATS" :key="f.name">
@@ -143,7 +143,7 @@ const parent = (path: string) => path.replace(/\/[^/]+\/?$/, '') || '/';
         picked.size === fileEntries.length ? 'Choose none' : `Choose all ${fileEntries.length} files of this folder`
       }}</el-button>
       <el-button v-if="picked.size" type="primary" @click="take"
-        >Take in {{ picked.size }} {{ picked.size === 1 ? 'file' : 'files' }}</el-button
+        >Import {{ picked.size }} {{ picked.size === 1 ? 'file' : 'files' }}</el-button
       >
     </div>
   </el-drawer>

@@ -84,7 +84,7 @@ const extents = computed(() =>
   <StageLayout holdings-title="Files taken in">
     <template #holdings>
       <div class="two">
-        <el-button type="primary" @click="adding = true">Take in files</el-button
+        <el-button type="primary" @click="adding = true">Import files</el-button
         ><el-button @click="typing = true">Type in a mark</el-button
         ><el-button title="Take a mounting from the library of vehicles" @click="library = true"
           >Vehicles of the library</el-button
@@ -99,9 +99,9 @@ const extents = computed(() =>
         @choose="choose(d)"
       />
       <p v-if="files.length === 0 && store.running.length === 0" class="soft">
-        Nothing yet. Take in trajectory, laser returns, mounting and marks; each is recognised by its content.
+        Nothing yet. Import trajectory, laser returns, mounting and marks; each is recognised by its content.
       </p>
-      <p v-else-if="files.length === 0" class="soft">Work is in progress; files appear here as they are taken in.</p>
+      <p v-else-if="files.length === 0" class="soft">Work is in progress; files appear here as they are imported.</p>
     </template>
     <MapView :path="path" :marks="marks" :extents="extents" />
     <template #sheet>
@@ -174,7 +174,7 @@ const extents = computed(() =>
         <p>
           <a
             :href="`/api/projects/${store.project!.id}/datasets/${chosen.id}/export/${chosen.stage === 'gather' ? 'object' : 'marks'}`"
-            >{{ chosen.stage === 'gather' ? 'Download the file as it was taken in' : 'Download as CSV' }}</a
+            >{{ chosen.stage === 'gather' ? 'Download the imported file' : 'Download as CSV' }}</a
           >
         </p>
         <DiscardButton

@@ -85,7 +85,7 @@ const loose = computed(() => stops.value.filter((s) => s.solution !== 'fixed').l
               <th class="r">s</th>
               <th>kind</th>
               <th class="r" title="1 SD of plan, the larger axis, and of height">SD plan, H, mm</th>
-              <th class="r" title="Found less given: easting, northing, height">off given E N H, mm</th>
+              <th class="r" title="Measured − reference: easting, northing, height">off given E N H, mm</th>
             </tr>
           </thead>
           <tbody>

@@ -108,7 +108,7 @@ const two = (v: number) => String(Number(v.toPrecision(2)));
         </td>
       </tr>
       <tr>
-        <td>Lever arm, found less given<span class="soft">, mm</span></td>
+        <td>Lever arm, estimated − entered<span class="soft">, mm</span></td>
         <td v-for="(a, k) in AXES" :key="a" class="r">
           <Num
             :value="times(1000, (figures.lever_arm_m?.[k] ?? NaN) - (figures.lever_arm_entered_m?.[k] ?? NaN))"

@@ -122,7 +122,7 @@ const shade = (r: number, c: number) => {
               <td>{{ percent(content.figures.total) }}</td>
             </tr>
             <tr>
-              <td>Of the reference without a partner</td>
+              <td>Of the reference, unpaired</td>
               <td><Num :value="content.figures.without" /></td>
             </tr>
             <tr v-if="content.figures.ambiguous">

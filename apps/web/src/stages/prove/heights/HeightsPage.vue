@@ -144,7 +144,7 @@ const end = computed(() => (RESIDUAL_SCALE_M * small.value.factor).toFixed(small
             <MapView :path="path" :marks="mapMarks">
               <template #key>
                 <ScaleKey
-                  :title="`found − given, ${small.symbol}`"
+                  :title="`measured − reference, ${small.symbol}`"
                   :colours="SIGNED"
                   :labels="[`−${end}`, '0', `+${end}`]"
                 />
@@ -191,7 +191,7 @@ const end = computed(() => (RESIDUAL_SCALE_M * small.value.factor).toFixed(small
               <th>Mark</th>
               <th>Role</th>
               <th>Cover</th>
-              <th class="r">Found − given, {{ small.symbol }}</th>
+              <th class="r">Measured − reference, {{ small.symbol }}</th>
               <th>State</th>
               <th class="r">Given H, {{ length.symbol }}</th>
               <th>Found by</th>

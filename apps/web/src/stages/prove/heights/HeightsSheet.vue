@@ -102,7 +102,7 @@ const cm = (v: number | null) => (v === null ? null : v * small.value.factor);
         v-if="figures.trend"
         title="A plane through the residuals of check marks on hard ground, by Fisher's F at 5 %"
       >
-        <td>Tilt on 100 m, to the east, to the north, 1 SD</td>
+        <td>Tilt per 100 m, to the east, to the north, 1 SD</td>
         <td>
           <Num :value="cm(figures.trend.east_m_per_100m)" :digits="small.digits + 1" plus /> ±
           <Num :value="cm(figures.trend.sd_east_m_per_100m)" :digits="small.digits + 1" />,

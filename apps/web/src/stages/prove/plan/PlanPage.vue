@@ -206,7 +206,7 @@ const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!))
               <th class="r">North, {{ small.symbol }}</th>
               <th class="r">Length, {{ small.symbol }}</th>
               <th class="r" title="1 SD of the place in the cloud">±, {{ small.symbol }}</th>
-              <th class="r" title="Height there, found less given">Up, {{ small.symbol }}</th>
+              <th class="r" title="Height there, measured − reference">Up, {{ small.symbol }}</th>
               <th class="r" title="Length off the median of the check marks over what is expected">t</th>
               <th>State</th>
               <th>How</th>
@@ -283,7 +283,7 @@ const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!))
         </div>
         <Setting
           v-model="pickSdM"
-          label="A pick is good to"
+          label="Pointing SD"
           unit="m"
           :min="0.001"
           :max="1"
