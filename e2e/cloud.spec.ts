@@ -101,7 +101,7 @@ test('a distance is measured with its deviation, kept under a name, and deleted'
 test('two views have one camera, and the looked-at map says where nobody has looked', async ({ page }) => {
   await open(page, 'clean');
   await page.getByRole('tab', { name: 'Side by side' }).click();
-  await expect(page.getByLabel(/^Second view/)).toBeVisible();
+  await expect(page.getByLabel(/^Second view, /)).toBeVisible();
   await expect(page.getByText(/points, full detail/)).toHaveCount(2, { timeout: 60_000 });
   await page.getByRole('combobox', { name: 'Colours of the second view' }).click({ force: true });
   await page.getByRole('option', { name: 'strip', exact: true }).click();

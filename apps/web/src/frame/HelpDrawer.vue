@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import { useView } from '../stores/view';
+import Fact from '../ui/Fact.vue';
+import FactList from '../ui/FactList.vue';
 
 const view = useView();
 const KEYS: Array<[string, string]> = [
@@ -40,13 +42,12 @@ const KEYS: Array<[string, string]> = [
     size="340px"
     @close="view.drawer = ''"
   >
-    <table class="facts">
-      <tbody>
-        <tr v-for="[key, what] in KEYS" :key="key">
-          <td class="mono">{{ key }}</td>
-          <td>{{ what }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <FactList>
+      <Fact v-for="[key, what] in KEYS" :key="key"
+        ><template #label
+          ><span class="mono">{{ key }}</span></template
+        >{{ what }}</Fact
+      >
+    </FactList>
   </el-drawer>
 </template>

@@ -5,6 +5,7 @@ import { api } from '../api/client';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
 import SystemChoice from '../ui/SystemChoice.vue';
+import FigureTable from '../ui/FigureTable.vue';
 
 const store = useProject();
 const view = useView();
@@ -134,24 +135,23 @@ async function save(): Promise<void> {
       <el-form-item label="Purpose of the survey (printed in the report)"
         ><el-input v-model="purpose" type="textarea" :rows="2" maxlength="500"
       /></el-form-item>
-      <table v-if="changes.length" class="figures" aria-label="What would change">
-        <thead>
-          <tr>
-            <th />
-            <th>Now</th>
-            <th>Then</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="[what, now, then] in changes" :key="what">
-            <td>{{ what }}</td>
-            <td>{{ now }}</td>
-            <td>
-              <strong>{{ then }}</strong>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <FigureTable
+        v-if="changes.length"
+        label="What would change"
+        :columns="[
+          { key: 'what', label: ' ' },
+          { key: 'now', label: 'Now' },
+          { key: 'then', label: 'Then' },
+        ]"
+        :rows="changes"
+        :row-key="([what]) => what"
+      >
+        <template #what="{ row }">{{ row[0] }}</template>
+        <template #now="{ row }">{{ row[1] }}</template>
+        <template #then="{ row }"
+          ><strong>{{ row[2] }}</strong></template
+        >
+      </FigureTable>
       <p v-if="changes.length" class="soft">
         Files stay as they are. What is made in the system of the project goes out of date; another unit or time only
         changes what is shown and the report.

@@ -329,6 +329,7 @@ defineExpose({ fit, show, toPlan, wheel });
   position: absolute;
   inset: 0;
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   grid-template-rows: auto minmax(0, 1fr) auto;
 }
 .plan {

@@ -45,8 +45,8 @@ useEventListener(window, 'keydown', (event) => {
 
 <style scoped>
 .layout {
-  --left: 204px;
-  --right: 300px;
+  --left: 214px;
+  --right: 294px;
   height: 100%;
   display: grid;
   grid-template-columns: var(--left) minmax(0, 1fr) var(--right);

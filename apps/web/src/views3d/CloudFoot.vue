@@ -110,7 +110,7 @@ const strips = computed(stripsOf);
   flex-wrap: wrap;
   align-items: center;
   gap: 0 8px;
-  max-width: 72%;
+  max-width: 80%;
 }
 .status {
   flex: 1;

@@ -307,6 +307,7 @@ defineExpose({ picture: () => scene.value?.picture() });
   position: absolute;
   inset: 0;
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   grid-template-rows: auto minmax(0, 1fr) auto;
   background: var(--deep);
   overflow: hidden;

@@ -164,6 +164,7 @@ watch([width, height], fitSize);
   position: absolute;
   inset: 0;
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   grid-template-rows: auto minmax(0, 1fr) auto;
   background: var(--deep);
   overflow: hidden;

@@ -6,6 +6,7 @@ import { useUnits } from '../ui/units';
 import { MEASURE_NAMES, type useMeasuring } from './measuring';
 import RadioRow from '../ui/RadioRow.vue';
 import ToolButton from '../ui/ToolButton.vue';
+import FigureTable from '../ui/FigureTable.vue';
 
 /** Over a cloud: what is measured, how precisely, and what was kept of it. */
 const props = defineProps<{ measuring: ReturnType<typeof useMeasuring> }>();
@@ -75,15 +76,22 @@ const rows = computed(() => (m.result.value ? rowsOf(m.result.value) : []));
       >Plane of the points within
       <input v-model.number.lazy="m.radiusM.value" type="number" min="0.05" max="20" step="0.1" /> m of the first</label
     >
-    <table v-if="rows.length">
-      <tbody>
-        <tr v-for="[what, value, sd] in rows" :key="what">
-          <td>{{ what }}</td>
-          <td class="mono">{{ value }}</td>
-          <td class="mono soft">{{ sd }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <FigureTable
+      v-if="rows.length"
+      :columns="[
+        { key: 'what', label: '' },
+        { key: 'value', label: '', mono: true },
+        { key: 'sd', label: '', mono: true },
+      ]"
+      :rows="rows"
+      :row-key="([what]) => what"
+    >
+      <template #what="{ row }">{{ row[0] }}</template>
+      <template #value="{ row }">{{ row[1] }}</template>
+      <template #sd="{ row }"
+        ><span class="soft">{{ row[2] }}</span></template
+      >
+    </FigureTable>
     <p v-if="m.failure.value" class="bad">{{ m.failure.value }}</p>
     <p v-else-if="!rows.length || m.kind.value === 'area'" class="soft">
       {{ m.busy.value ? 'measuring …' : m.hint.value }}

@@ -10,6 +10,8 @@ import { useUnits } from '../ui/units';
 import { className } from './colouring';
 import PlainButton from '../ui/PlainButton.vue';
 import ToolButton from '../ui/ToolButton.vue';
+import Fact from '../ui/Fact.vue';
+import FactList from '../ui/FactList.vue';
 
 const props = defineProps<{ dataset: DatasetOf<'point-cloud'> }>();
 const store = useProject();
@@ -49,54 +51,25 @@ const display = computed(() => store.project?.reference?.time ?? 'gps');
 <template>
   <div v-if="p" class="panel" aria-label="Picked point">
     <ToolButton class="close" icon="close" label="Clear point" hint="Esc" @click="look.picked = null" />
-    <table>
-      <tbody>
-        <tr>
-          <td>E</td>
-          <td><Num :value="p.eastingM * length.factor" :digits="3" :unit="length.symbol" /></td>
-        </tr>
-        <tr>
-          <td>N</td>
-          <td><Num :value="p.northingM * length.factor" :digits="3" :unit="length.symbol" /></td>
-        </tr>
-        <tr>
-          <td>H</td>
-          <td><Num :value="p.heightM * length.factor" :digits="3" :unit="length.symbol" /></td>
-        </tr>
-        <tr>
-          <td>SD H (1 SD)</td>
-          <td><Num :value="small.factor * p.sdHM" :digits="small.digits + 1" :unit="small.symbol" /></td>
-        </tr>
-        <tr>
-          <td>Class</td>
-          <td>{{ className(p.cls) }} ({{ p.cls }}), echo {{ p.echo }} of {{ p.echoes }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <FactList>
+      <Fact label="E"><Num :value="p.eastingM * length.factor" :digits="3" :unit="length.symbol" /></Fact>
+      <Fact label="N"><Num :value="p.northingM * length.factor" :digits="3" :unit="length.symbol" /></Fact>
+      <Fact label="H"><Num :value="p.heightM * length.factor" :digits="3" :unit="length.symbol" /></Fact>
+      <Fact label="SD H (1 SD)"
+        ><Num :value="small.factor * p.sdHM" :digits="small.digits + 1" :unit="small.symbol"
+      /></Fact>
+      <Fact label="Class">{{ className(p.cls) }} ({{ p.cls }}), echo {{ p.echo }} of {{ p.echoes }}</Fact>
+    </FactList>
     <PlainButton class="more" :aria-expanded="open" @click="open = !open">
       {{ open ? 'Fewer' : 'Every attribute and trail' }}
     </PlainButton>
     <template v-if="open">
-      <table>
-        <tbody>
-          <tr>
-            <td>Strip</td>
-            <td>{{ p.strip || 'in no strip' }}</td>
-          </tr>
-          <tr>
-            <td>Intensity</td>
-            <td>{{ p.intensity }}</td>
-          </tr>
-          <tr>
-            <td>Time</td>
-            <td>{{ formatGps(p.gpsS, display, 3) }}</td>
-          </tr>
-          <tr v-for="[k, v] in attributes" :key="k">
-            <td>{{ k }}</td>
-            <td>{{ v }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <FactList>
+        <Fact label="Strip">{{ p.strip || 'in no strip' }}</Fact>
+        <Fact label="Intensity">{{ p.intensity }}</Fact>
+        <Fact label="Time">{{ formatGps(p.gpsS, display, 3) }}</Fact>
+        <Fact v-for="[k, v] in attributes" :key="k" :label="k">{{ v }}</Fact>
+      </FactList>
       <ul>
         <li v-for="t in trail" :key="t.text" :style="{ paddingLeft: `${8 * t.depth}px` }">
           {{ t.depth ? 'from ' : '' }}{{ t.text }}

@@ -10,6 +10,7 @@ import { useAddress, useChosen } from '../address';
 import CloudBench from '../CloudBench.vue';
 import { useMapData } from '../mapData';
 import StageLayout from '../StageLayout.vue';
+import FigureTable from '../../ui/FigureTable.vue';
 
 /** Clouds, the one that is worked on, and the panel that works on it. */
 const MANY = 12;
@@ -33,6 +34,10 @@ const counts = computed(() =>
 );
 const rejected = computed(() => chosen.value?.revision.content.rejected ?? 0);
 const total = computed(() => counts.value.reduce((sum, c) => sum + c.n, 0));
+const classRows = computed(() => [
+  ...counts.value.map((c) => ({ name: className(c.cls), n: c.n })),
+  ...(rejected.value ? [{ name: 'Rejected by hand', n: rejected.value }] : []),
+]);
 const selection = useSelection();
 /** A selection belongs to the panels that act on it. */
 const selects = computed(() => panel.value === 'find' || panel.value === 'hand');
@@ -50,27 +55,20 @@ watchEffect(() => (view.active = (selects.value || chosen.value?.stage === 'clea
       </p>
       <template v-if="counts.length">
         <h3 class="gap">Points by class</h3>
-        <table class="figures classes">
-          <thead>
-            <tr>
-              <th>Class</th>
-              <th class="r">Points</th>
-              <th class="r">%</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="c in counts" :key="c.cls">
-              <td>{{ className(c.cls) }}</td>
-              <td class="r"><Num :value="c.n" /></td>
-              <td class="r"><Num :value="(100 * c.n) / total" :digits="1" /></td>
-            </tr>
-            <tr v-if="rejected">
-              <td>Rejected by hand</td>
-              <td class="r"><Num :value="rejected" /></td>
-              <td class="r"><Num :value="(100 * rejected) / total" :digits="1" /></td>
-            </tr>
-          </tbody>
-        </table>
+        <FigureTable
+          class="classes"
+          name="points_by_class"
+          :columns="[
+            { key: 'cls', label: 'Class', value: (c) => c.name },
+            { key: 'n', label: 'Points', right: true, value: (c) => c.n },
+            { key: 'share', label: '%', right: true, value: (c) => (100 * c.n) / total },
+          ]"
+          :rows="classRows"
+          :row-key="(c) => c.name"
+        >
+          <template #n="{ row: c }"><Num :value="c.n" /></template>
+          <template #share="{ row: c }"><Num :value="(100 * c.n) / total" :digits="1" /></template>
+        </FigureTable>
         <p class="soft">Noise points are flagged and not used; nothing is deleted.</p>
       </template>
     </template>

@@ -8,6 +8,7 @@ import { useCloudLook } from '../../../stores/cloudLook';
 import { useProject } from '../../../stores/project';
 import Num from '../../../ui/Num.vue';
 import ToolButton from '../../../ui/ToolButton.vue';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 /** A cloud in a frame of its own is placed by marks whose points are picked in it. */
 const props = defineProps<{ dataset?: DatasetOf<'point-cloud'> }>();
@@ -94,42 +95,44 @@ const start = () =>
     <p>
       Points of <strong>{{ dataset.name }}</strong>
     </p>
-    <table v-if="pairs.length" class="figures">
-      <thead>
-        <tr>
-          <th>Mark</th>
-          <th class="r" title="Place in the cloud, metres">x, y, z, m</th>
-          <th class="r" title="Placed less given: east, north, up">off, cm</th>
-          <th class="r" title="By how much it would be missed were it not used">missed, cm</th>
-          <th />
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="(p, i) in pairs" :key="i">
-          <td>
-            <el-select v-model="p.mark" placeholder="which?" :aria-label="`Mark of point ${i + 1}`">
-              <el-option v-for="n in p.mark ? [p.mark, ...unused] : unused" :key="n" :value="n" :label="n" />
-            </el-select>
-          </td>
-          <td class="r">
-            <div v-for="k in ['x', 'y', 'z'] as const" :key="k"><Num :value="p[k]" :digits="3" /></div>
-          </td>
-          <td class="r">
-            <template v-if="rowOf(p)">
-              <div v-for="k in ['eM', 'nM', 'hM'] as const" :key="k">
-                <Num :value="100 * rowOf(p)![k]" :digits="1" />
-              </div>
-            </template>
-          </td>
-          <td class="r">
-            <Num :value="rowOf(p)?.missM == null ? null : 100 * rowOf(p)!.missM!" :digits="1" />
-          </td>
-          <td>
-            <ToolButton icon="close" :label="`Leave point ${i + 1} out`" @click="pairs.splice(i, 1)" />
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <FigureTable
+      v-if="pairs.length"
+      :columns="[
+        { key: 'c0', label: 'Mark' },
+        { key: 'c1', label: 'x, y, z, m', hint: 'Place in the cloud, metres', right: true },
+        {
+          key: 'c2',
+          label: 'off, cm',
+          hint: 'Placed less given: east, north, up',
+          right: true,
+        },
+        {
+          key: 'c3',
+          label: 'missed, cm',
+          hint: 'By how much it would be missed were it not used',
+          right: true,
+          value: (p) => (rowOf(p)?.missM == null ? null : 100 * rowOf(p)!.missM!),
+        },
+        { key: 'c4', label: '' },
+      ]"
+      :rows="pairs"
+      ><template #c0="{ row: p, index: i }">
+        <el-select v-model="p.mark" placeholder="which?" :aria-label="`Mark of point ${i + 1}`">
+          <el-option v-for="n in p.mark ? [p.mark, ...unused] : unused" :key="n" :value="n" :label="n" />
+        </el-select> </template
+      ><template #c1="{ row: p }">
+        <div v-for="k in ['x', 'y', 'z'] as const" :key="k"><Num :value="p[k]" :digits="3" /></div> </template
+      ><template #c2="{ row: p }">
+        <template v-if="rowOf(p)">
+          <div v-for="k in ['eM', 'nM', 'hM'] as const" :key="k">
+            <Num :value="100 * rowOf(p)![k]" :digits="1" />
+          </div>
+        </template> </template
+      ><template #c3="{ row: p }">
+        <Num :value="rowOf(p)?.missM == null ? null : 100 * rowOf(p)!.missM!" :digits="1" /> </template
+      ><template #c4="{ index: i }">
+        <ToolButton icon="close" :label="`Leave point ${i + 1} out`" @click="pairs.splice(i, 1)" /> </template
+    ></FigureTable>
     <el-button :disabled="!look.picked" @click="take">Take the picked point</el-button>
     <span v-if="!look.picked" class="soft"> Click a point in the cloud view.</span>
     <el-form-item label="Lengths"

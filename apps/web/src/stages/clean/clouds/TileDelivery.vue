@@ -8,6 +8,7 @@ import Num from '../../../ui/Num.vue';
 import OutOfDate from '../../../ui/OutOfDate.vue';
 import { useSettings } from '../../../ui/settings';
 import SettingsForm from '../../../ui/SettingsForm.vue';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 /** Tiles that came from elsewhere, checked before they are merged: against their index, and against each other. */
 const store = useProject();
@@ -135,26 +136,17 @@ const map = computed(() => {
         <title>{{ deliveryWords(m.f) }}</title>
       </rect>
     </svg>
-    <table v-if="content.check.findings.length" class="figures">
-      <thead>
-        <tr>
-          <th>Fault</th>
-          <th>What</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr
-          v-for="(f, i) in content.check.findings"
-          :key="i"
-          :class="{ hover: at === i }"
-          @pointerenter="at = i"
-          @pointerleave="at = null"
-        >
-          <td>{{ FAULTS[f.fault] }}</td>
-          <td>{{ deliveryWords(f) }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <FigureTable
+      v-if="content.check.findings.length"
+      :columns="[
+        { key: 'c0', label: 'Fault', value: (f) => FAULTS[f.fault] },
+        { key: 'c1', label: 'What', value: (f) => deliveryWords(f) },
+      ]"
+      :rows="content.check.findings"
+      :row-class="(_f, i) => ({ hover: at === i })"
+      @enter="(_f, i) => (at = i)"
+      @leave="() => (at = null)"
+    />
     <p>
       <a :href="`/api/projects/${store.project!.id}/datasets/${latest.id}/export/delivery`">Faults, CSV</a>
     </p>

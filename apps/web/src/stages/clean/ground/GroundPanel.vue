@@ -10,6 +10,8 @@ import OutOfDate from '../../../ui/OutOfDate.vue';
 import { useSettings } from '../../../ui/settings';
 import SettingsForm from '../../../ui/SettingsForm.vue';
 import TrailList from '../../../ui/TrailList.vue';
+import Fact from '../../../ui/Fact.vue';
+import FactList from '../../../ui/FactList.vue';
 
 /** Finds strays, the ground and what stands on it. */
 const props = defineProps<{ dataset?: DatasetOf<'point-cloud'> }>();
@@ -92,34 +94,15 @@ const start = (again: boolean) =>
   </el-form>
   <template v-if="figures && result">
     <h3 class="gap">Result</h3>
-    <table class="facts">
-      <tbody>
-        <tr>
-          <td>Points</td>
-          <td><Num :value="figures.points" /></td>
-        </tr>
-        <tr>
-          <td>Noise points flagged</td>
-          <td>
-            <Num :value="figures.strays" /> (<Num
-              :value="(100 * figures.strays) / figures.points"
-              :digits="2"
-              unit="%"
-            />)
-          </td>
-        </tr>
-        <tr>
-          <td>Ground</td>
-          <td>
-            <Num :value="figures.ground" /> (<Num
-              :value="(100 * figures.ground) / figures.points"
-              :digits="1"
-              unit="%"
-            />)
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <FactList>
+      <Fact label="Points"><Num :value="figures.points" /></Fact>
+      <Fact label="Noise points flagged">
+        <Num :value="figures.strays" /> (<Num :value="(100 * figures.strays) / figures.points" :digits="2" unit="%" />)
+      </Fact>
+      <Fact label="Ground">
+        <Num :value="figures.ground" /> (<Num :value="(100 * figures.ground) / figures.points" :digits="1" unit="%" />)
+      </Fact>
+    </FactList>
     <div class="row">
       <el-button :disabled="!result.canUndo" title="Ctrl+Z" @click="store.stepBack(result, 'undo')">Undo</el-button>
       <el-button :disabled="!result.canRedo" title="Ctrl+Shift+Z" @click="store.stepBack(result, 'redo')"

@@ -11,6 +11,7 @@ import { isTyping } from '../../../ui/keys';
 import Num from '../../../ui/Num.vue';
 import TrailList from '../../../ui/TrailList.vue';
 import { className } from '../../../views3d/colouring';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 /** What is selected of a cloud, counted, and what can be done with it; every act can be undone, and is kept. */
 const props = defineProps<{ dataset: DatasetOf<'point-cloud'> }>();
@@ -78,6 +79,12 @@ const extract = () =>
     { selection: selection.current, ...(thin.value ? { thinM: thin.value, keep: keep.value } : {}) },
   );
 const edits = computed(() => (props.dataset.revision.content.edits as CloudEditEntry[] | undefined) ?? []);
+const classRows = computed(() => [
+  ...rows.value.map((r) => ({ name: className(r.cls), drawn: r.drawn as number | undefined, exact: r.exact })),
+  ...(selection.exact?.rejected
+    ? [{ name: 'of them rejected', drawn: undefined, exact: selection.exact.rejected }]
+    : []),
+]);
 const rejected = computed(() => Number(props.dataset.revision.content.rejected ?? 0));
 const actWords = (e: CloudEditEntry) =>
   e.act.kind === 'class' ? `to ${className(e.act.to)}` : e.act.kind === 'reject' ? 'rejected' : 'taken back';
@@ -101,27 +108,25 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
       {{ words }}: <strong v-if="selection.exact"><Num :value="selection.exact.count" /> points</strong
       ><span v-else class="soft">{{ counting ? 'counting …' : '' }}</span>
     </p>
-    <table v-if="rows.length" class="figures">
-      <thead>
-        <tr>
-          <th>Class</th>
-          <th class="r" title="Of the points drawn in the cloud view">drawn</th>
-          <th class="r">whole cloud</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="r in rows" :key="r.cls">
-          <td>{{ className(r.cls) }}</td>
-          <td class="r"><Num :value="r.drawn" /></td>
-          <td class="r"><Num :value="r.exact" /></td>
-        </tr>
-        <tr v-if="selection.exact?.rejected">
-          <td>of them rejected</td>
-          <td />
-          <td class="r"><Num :value="selection.exact.rejected" /></td>
-        </tr>
-      </tbody>
-    </table>
+    <FigureTable
+      v-if="rows.length"
+      :columns="[
+        { key: 'cls', label: 'Class', value: (r) => r.name },
+        {
+          key: 'drawn',
+          label: 'drawn',
+          hint: 'Of the points drawn in the cloud view',
+          right: true,
+          value: (r) => r.drawn,
+        },
+        { key: 'exact', label: 'whole cloud', right: true, value: (r) => r.exact },
+      ]"
+      :rows="classRows"
+      :row-key="(r) => r.name"
+    >
+      <template #drawn="{ row: r }"><Num v-if="r.drawn !== undefined" :value="r.drawn" /></template>
+      <template #exact="{ row: r }"><Num :value="r.exact" /></template>
+    </FigureTable>
     <p v-else-if="selection.exact" class="soft">No point that is shown lies in it.</p>
     <div class="acts">
       <el-button

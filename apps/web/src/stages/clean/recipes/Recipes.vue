@@ -7,6 +7,7 @@ import { useProject } from '../../../stores/project';
 import DatasetChoice from '../../../ui/DatasetChoice.vue';
 import Num from '../../../ui/Num.vue';
 import { className } from '../../../views3d/colouring';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 /** What was done to one cloud, kept as steps under a name, and done to others. */
 const props = defineProps<{ dataset?: DatasetOf<'point-cloud'> }>();
@@ -152,25 +153,21 @@ const actDone = (act: PastStepsDto['left'][number]['act']) =>
   </el-form>
   <template v-if="results.length">
     <h3>{{ String(results[0].settings.recipe) }}: {{ ended }} of {{ results.length }} done</h3>
-    <table class="figures">
-      <thead>
-        <tr>
-          <th>Cloud</th>
-          <th>State</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="r in results" :key="r.id">
-          <td>{{ String(r.settings.cloud) }}</td>
-          <td :class="{ bad: r.status === 'failed' }">
-            {{ STATES[r.status]
-            }}<template v-if="r.status === 'running'"> {{ Math.round(100 * r.progress) }} %</template>
-            <div v-if="r.error" class="soft">{{ r.error.message }} {{ r.error.remedy }}</div>
-            <div v-for="line in r.status === 'done' ? r.log : []" :key="line" class="soft">{{ line }}</div>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <FigureTable
+      :columns="[
+        { key: 'c0', label: 'Cloud', value: (r) => String(r.settings.cloud) },
+        { key: 'c1', label: 'State' },
+      ]"
+      :rows="results"
+      :row-key="(r) => r.id"
+      ><template #c1="{ row: r }"
+        ><span :class="{ bad: r.status === 'failed' }">
+          {{ STATES[r.status] }}<template v-if="r.status === 'running'"> {{ Math.round(100 * r.progress) }} %</template>
+          <div v-if="r.error" class="soft">{{ r.error.message }} {{ r.error.remedy }}</div>
+          <div v-for="line in r.status === 'done' ? r.log : []" :key="line" class="soft">{{ line }}</div>
+        </span></template
+      ></FigureTable
+    >
   </template>
 </template>
 

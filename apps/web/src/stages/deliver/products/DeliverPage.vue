@@ -26,6 +26,8 @@ import { useChosen } from '../../address';
 import { type DatasetDto } from '@longheron/contract/api';
 import { OPERATIONS } from '@longheron/contract/operations';
 import SettingsForm from '../../../ui/SettingsForm.vue';
+import Fact from '../../../ui/Fact.vue';
+import FactList from '../../../ui/FactList.vue';
 
 const store = useProject();
 const view = useView();
@@ -151,61 +153,42 @@ const inUnit = (m: number) => m / METRES_PER[store.project?.reference?.unit ?? '
       <h2 class="gap">Terrain model</h2>
       <OutOfDate v-if="surface" :dataset="surface" />
       <template v-if="content && surface">
-        <table class="facts">
-          <tbody>
-            <tr>
-              <td>Ground points</td>
-              <td><Num :value="content.figures.points" /></td>
-            </tr>
-            <tr>
-              <td>Cells, {{ content.figures.cell_m }} m</td>
-              <td><Num :value="content.layout.columns" /> × <Num :value="content.layout.rows" /></td>
-            </tr>
-            <tr>
-              <td>Empty cells</td>
-              <td>
-                <Num :value="content.figures.empty_cells" /> (<Num
-                  :value="(100 * content.figures.empty_cells) / content.figures.cells"
-                  :digits="1"
-                  unit="%"
-                />)
-              </td>
-            </tr>
-            <tr v-if="content.figures.bridged_cells !== undefined">
-              <td
-                title="Nearer to a ground point than the limit, but not among ground points: what stands there is a guess"
-              >
-                Filled across gaps, beyond the points
-              </td>
-              <td>
-                <Num :value="content.figures.bridged_cells" />,
-                <Num :value="content.figures.cells_beyond_points ?? 0" />
-              </td>
-            </tr>
-            <tr>
-              <td>Heights</td>
-              <td>
-                <Num :value="inUnit(content.figures.height_min_m ?? 0)" :digits="2" /> to
-                <Num :value="inUnit(content.figures.height_max_m ?? 0)" :digits="2" :unit="length.symbol" />
-              </td>
-            </tr>
-            <tr>
-              <td>Contours</td>
-              <td><Num :value="content.figures.contours" /> at {{ content.figures.contour_interval_m }} m</td>
-            </tr>
-            <tr v-if="content.tin">
-              <td>TIN for delivery</td>
-              <td><Num :value="content.tin.vertices" /> points, <Num :value="content.tin.triangles" /> triangles</td>
-            </tr>
-            <tr v-if="content.tin">
-              <td>Lost by thinning it</td>
-              <td>
-                RMS <Num :value="100 * content.tin.lossRmsM" :digits="1" />, greatest
-                <Num :value="100 * content.tin.lossMaxM" :digits="1" unit="cm" />
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <FactList>
+          <Fact label="Ground points"><Num :value="content.figures.points" /></Fact>
+          <Fact
+            ><template #label>Cells, {{ content.figures.cell_m }} m</template><Num :value="content.layout.columns" /> ×
+            <Num :value="content.layout.rows"
+          /></Fact>
+          <Fact label="Empty cells">
+            <Num :value="content.figures.empty_cells" /> (<Num
+              :value="(100 * content.figures.empty_cells) / content.figures.cells"
+              :digits="1"
+              unit="%"
+            />)
+          </Fact>
+          <Fact
+            v-if="content.figures.bridged_cells !== undefined"
+            label="Filled across gaps, beyond the points"
+            hint="Nearer to a ground point than the limit, but not among ground points: what stands there is a guess"
+          >
+            <Num :value="content.figures.bridged_cells" />,
+            <Num :value="content.figures.cells_beyond_points ?? 0" />
+          </Fact>
+          <Fact label="Heights">
+            <Num :value="inUnit(content.figures.height_min_m ?? 0)" :digits="2" /> to
+            <Num :value="inUnit(content.figures.height_max_m ?? 0)" :digits="2" :unit="length.symbol" />
+          </Fact>
+          <Fact label="Contours"
+            ><Num :value="content.figures.contours" /> at {{ content.figures.contour_interval_m }} m</Fact
+          >
+          <Fact v-if="content.tin" label="TIN for delivery"
+            ><Num :value="content.tin.vertices" /> points, <Num :value="content.tin.triangles" /> triangles</Fact
+          >
+          <Fact v-if="content.tin" label="Lost by thinning it">
+            RMS <Num :value="100 * content.tin.lossRmsM" :digits="1" />, greatest
+            <Num :value="100 * content.tin.lossMaxM" :digits="1" unit="cm" />
+          </Fact>
+        </FactList>
         <p v-if="feet" class="soft">Files keep the unit of the coordinate system, metre.</p>
         <ProductList :dataset="surface" :content="content" />
         <ContourStyles v-if="contours" />

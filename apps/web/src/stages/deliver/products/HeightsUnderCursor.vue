@@ -4,6 +4,8 @@ import { useView } from '../../../stores/view';
 import Num from '../../../ui/Num.vue';
 import { useUnits } from '../../../ui/units';
 import { type Content as SurfaceContent } from '@longheron/contract/kinds/surface';
+import Fact from '../../../ui/Fact.vue';
+import FactList from '../../../ui/FactList.vue';
 
 /** Heights of every surface under the cursor of the map, and their difference. */
 const props = defineProps<{ content?: SurfaceContent }>();
@@ -38,22 +40,15 @@ const here = computed(() => {
 </script>
 
 <template>
-  <table class="facts" aria-label="Heights under the cursor">
-    <tbody>
-      <tr>
-        <td>Terrain under the cursor</td>
-        <td><Num :value="here ? here.terrain * length.factor : null" :digits="2" :unit="length.symbol" /></td>
-      </tr>
-      <tr>
-        <td>Highest point there</td>
-        <td><Num :value="here ? here.highest * length.factor : null" :digits="2" :unit="length.symbol" /></td>
-      </tr>
-      <tr>
-        <td>Difference</td>
-        <td>
-          <Num :value="here ? (here.highest - here.terrain) * length.factor : null" :digits="2" :unit="length.symbol" />
-        </td>
-      </tr>
-    </tbody>
-  </table>
+  <FactList label="Heights under the cursor">
+    <Fact label="Terrain under the cursor"
+      ><Num :value="here ? here.terrain * length.factor : null" :digits="2" :unit="length.symbol"
+    /></Fact>
+    <Fact label="Highest point there"
+      ><Num :value="here ? here.highest * length.factor : null" :digits="2" :unit="length.symbol"
+    /></Fact>
+    <Fact label="Difference">
+      <Num :value="here ? (here.highest - here.terrain) * length.factor : null" :digits="2" :unit="length.symbol" />
+    </Fact>
+  </FactList>
 </template>

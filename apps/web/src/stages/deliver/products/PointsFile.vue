@@ -6,11 +6,15 @@ import { type PointsContent } from '@longheron/contract/kinds/export';
 import { useProject } from '../../../stores/project';
 import { bytesText } from '../../../ui/format';
 import Num from '../../../ui/Num.vue';
+import Fact from '../../../ui/Fact.vue';
+import FactList from '../../../ui/FactList.vue';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 /** Points written to a file: how many, and what was left out and why. */
 const props = defineProps<{ dataset: DatasetOf<'export'>; content: PointsContent }>();
 const store = useProject();
 const pieces = computed(() => props.content.pieces ?? []);
+type Piece = (typeof pieces.value)[number];
 const bytes = computed(() =>
   pieces.value.length ? pieces.value.reduce((sum, p) => sum + p.bytes, 0) : (props.content.bytes ?? 0),
 );
@@ -22,30 +26,13 @@ const f = computed(() => props.content.figures);
 <template>
   <section>
     <h3>{{ dataset.name }}</h3>
-    <table class="facts">
-      <tbody>
-        <tr>
-          <td>Points in the cloud</td>
-          <td><Num :value="f.points_in" /></td>
-        </tr>
-        <tr>
-          <td>Left out: rejected</td>
-          <td><Num :value="f.left_out_rejected" /></td>
-        </tr>
-        <tr>
-          <td>Left out: other classes</td>
-          <td><Num :value="f.left_out_class" /></td>
-        </tr>
-        <tr>
-          <td>Left out: other strips</td>
-          <td><Num :value="f.left_out_strip" /></td>
-        </tr>
-        <tr>
-          <td>Written</td>
-          <td><Num :value="f.points_out" /></td>
-        </tr>
-      </tbody>
-    </table>
+    <FactList>
+      <Fact label="Points in the cloud"><Num :value="f.points_in" /></Fact>
+      <Fact label="Left out: rejected"><Num :value="f.left_out_rejected" /></Fact>
+      <Fact label="Left out: other classes"><Num :value="f.left_out_class" /></Fact>
+      <Fact label="Left out: other strips"><Num :value="f.left_out_strip" /></Fact>
+      <Fact label="Written"><Num :value="f.points_out" /></Fact>
+    </FactList>
     <p>
       <a :href="`/api/projects/${store.project!.id}/datasets/${dataset.id}/export/points`"
         >{{ format }}{{ pieces.length ? `, ${pieces.length} files and their index in a ZIP` : '' }}</a
@@ -54,24 +41,27 @@ const f = computed(() => props.content.figures);
     </p>
     <p v-if="lost.length" class="soft">Not in this format: {{ lost.join(', ') }}.</p>
     <div v-if="pieces.length" class="pieces">
-      <table class="figures">
-        <thead>
-          <tr>
-            <th>{{ content.split === 'tiles' ? 'Tile' : 'Strip' }}</th>
-            <th>Points</th>
-            <th v-if="content.split === 'tiles'">Of neighbours</th>
-            <th>Size</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="p in pieces" :key="p.name" :class="{ over: content.cap && p.own + p.neighbours > content.cap }">
-            <td class="mono">{{ p.name.replaceAll('_', ' ') }}</td>
-            <td><Num :value="p.own" /></td>
-            <td v-if="content.split === 'tiles'"><Num :value="p.neighbours" /></td>
-            <td>{{ bytesText(p.bytes) }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <FigureTable
+        name="files"
+        :columns="[
+          {
+            ...{ key: 'name', label: content.split === 'tiles' ? 'Tile' : 'Strip', mono: true },
+            value: (p) => p.name.replaceAll('_', ' '),
+          },
+          { key: 'own', label: 'Points', right: true, value: (p) => p.own },
+          ...(content.split === 'tiles'
+            ? [{ key: 'neighbours', label: 'Of neighbours', right: true, value: (p: Piece) => p.neighbours }]
+            : []),
+          { key: 'bytes', label: 'Size', right: true, value: (p) => p.bytes },
+        ]"
+        :rows="pieces"
+        :row-key="(p) => p.name"
+        :row-class="(p) => ({ over: content.cap && p.own + p.neighbours > content.cap })"
+      >
+        <template #own="{ row: p }"><Num :value="p.own" /></template>
+        <template #neighbours="{ row: p }"><Num :value="p.neighbours" /></template>
+        <template #bytes="{ row: p }">{{ bytesText(p.bytes) }}</template>
+      </FigureTable>
     </div>
     <p v-if="content.split === 'tiles'" class="soft">
       A tile is named by its lower left corner and its edge. Most points allowed: <Num :value="content.cap" />.
@@ -88,7 +78,7 @@ h3 {
   overflow: auto;
   border: 1px solid var(--line);
 }
-.over td {
+:deep(.over td) {
   color: var(--clay);
 }
 </style>

@@ -4,6 +4,8 @@ import { type DatasetDto } from '@longheron/contract/api';
 import { useProject } from '../../../stores/project';
 import { bytesText } from '../../../ui/format';
 import surface, { SURFACE_FILES, type Content as SurfaceContent } from '@longheron/contract/kinds/surface';
+import Fact from '../../../ui/Fact.vue';
+import FactList from '../../../ui/FactList.vue';
 
 const props = defineProps<{ dataset: DatasetDto; content: SurfaceContent }>();
 const store = useProject();
@@ -17,16 +19,15 @@ const rows = computed(() =>
 
 <template>
   <h3>Files</h3>
-  <table class="facts">
-    <tbody>
-      <tr v-for="r in rows" :key="r.key">
-        <td>
-          <a :href="`/api/projects/${store.project!.id}/datasets/${dataset.id}/export/${r.key}`">{{ r.name }}</a>
-        </td>
-        <td class="mono">{{ bytesText(r.bytes) }}</td>
-      </tr>
-    </tbody>
-  </table>
+  <FactList>
+    <Fact v-for="r in rows" :key="r.key"
+      ><template #label
+        ><a :href="`/api/projects/${store.project!.id}/datasets/${dataset.id}/export/${r.key}`">{{
+          r.name
+        }}</a></template
+      ><span class="mono">{{ bytesText(r.bytes) }}</span></Fact
+    >
+  </FactList>
 </template>
 
 <style scoped>

@@ -6,6 +6,8 @@ import { api } from '../../../api/client';
 import { useProject } from '../../../stores/project';
 import Num from '../../../ui/Num.vue';
 import { useUnits } from '../../../ui/units';
+import Fact from '../../../ui/Fact.vue';
+import FactList from '../../../ui/FactList.vue';
 
 /** A mark typed in: project coordinates, or latitude and longitude shown back in every form before it is taken. */
 const open = defineModel<boolean>({ required: true });
@@ -122,47 +124,30 @@ async function save(): Promise<void> {
           <el-radio value="ellipsoidal">above the ellipsoid</el-radio>
           <el-radio value="project">in the project's height reference</el-radio>
         </el-radio-group>
-        <table v-if="located" class="facts">
-          <tbody>
-            <tr>
-              <td>Understood as</td>
-              <td class="mono">{{ located.latText }}<br />{{ located.lonText }}</td>
-            </tr>
-            <tr>
-              <td>Decimal</td>
-              <td class="mono">{{ located.latDeg.toFixed(8) }}°<br />{{ located.lonDeg.toFixed(8) }}°</td>
-            </tr>
-            <tr>
-              <td>Project</td>
-              <td>
-                <Num :value="located.eastingM * length.factor" :digits="3" :unit="`${symbol} E`" /><br /><Num
-                  :value="located.northingM * length.factor"
-                  :digits="3"
-                  :unit="`${symbol} N`"
-                />
-              </td>
-            </tr>
-            <tr v-if="located.heightM !== null">
-              <td>Height; ellipsoidal</td>
-              <td>
-                <Num :value="located.heightM * length.factor" :digits="3" :unit="symbol" />;
-                <Num
-                  :value="located.hEllM === null ? null : located.hEllM * length.factor"
-                  :digits="3"
-                  :unit="symbol"
-                />
-                (geoid at <Num :value="located.undulationM" :digits="2" unit="m" />)
-              </td>
-            </tr>
-            <tr v-if="located.distanceM !== null">
-              <td>From the trajectories</td>
-              <td>
-                <Num :value="located.distanceM" unit="m" />
-                <span v-if="located.distanceM > 20000" class="state warn">far away: check signs and order</span>
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <FactList v-if="located">
+          <Fact label="Understood as"
+            ><span class="mono">{{ located.latText }}<br />{{ located.lonText }}</span></Fact
+          >
+          <Fact label="Decimal"
+            ><span class="mono">{{ located.latDeg.toFixed(8) }}°<br />{{ located.lonDeg.toFixed(8) }}°</span></Fact
+          >
+          <Fact label="Project">
+            <Num :value="located.eastingM * length.factor" :digits="3" :unit="`${symbol} E`" /><br /><Num
+              :value="located.northingM * length.factor"
+              :digits="3"
+              :unit="`${symbol} N`"
+            />
+          </Fact>
+          <Fact v-if="located.heightM !== null" label="Height; ellipsoidal">
+            <Num :value="located.heightM * length.factor" :digits="3" :unit="symbol" />;
+            <Num :value="located.hEllM === null ? null : located.hEllM * length.factor" :digits="3" :unit="symbol" />
+            (geoid at <Num :value="located.undulationM" :digits="2" unit="m" />)
+          </Fact>
+          <Fact v-if="located.distanceM !== null" label="From the trajectories">
+            <Num :value="located.distanceM" unit="m" />
+            <span v-if="located.distanceM > 20000" class="state warn">far away: check signs and order</span>
+          </Fact>
+        </FactList>
       </template>
       <el-form-item :label="`SD of height, ${symbol} (1 SD, if known)`"
         ><el-input-number v-model="mark.sdH" :min="0" :max="10" :precision="4" :controls="false"

@@ -4,6 +4,7 @@ import { check, MarkColumns } from '@longheron/contract/requests';
 import { type DatasetOf } from '@longheron/contract/api';
 import { api } from '../../../api/client';
 import { useProject } from '../../../stores/project';
+import SampleTable from '../../../ui/SampleTable.vue';
 
 /** Gives the columns of a foreign table their meaning, with a preview of what that makes of its rows. */
 const props = defineProps<{ dataset: DatasetOf<'table' | 'marks'> }>();
@@ -96,21 +97,12 @@ async function save(): Promise<void> {
       <el-checkbox v-model="decimalComma" label="Decimals follow a comma" />
     </div>
     <div class="scroll">
-      <table class="figures">
-        <thead>
-          <tr>
-            <th v-for="(h, i) in table.header" :key="i">{{ h }}</th>
-          </tr>
-          <tr>
-            <th v-for="(_h, i) in table.header" :key="i" class="meaning">{{ meaningOf(i) || 'not used' }}</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="(row, r) in table.rows" :key="r">
-            <td v-for="(_h, i) in table.header" :key="i" class="mono" :class="{ bad: wrong(row, i) }">{{ row[i] }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <SampleTable
+        :header="table.header"
+        :meanings="table.header.map((_h, i) => meaningOf(i) || 'not used')"
+        :rows="table.rows"
+        :wrong="wrong"
+      />
     </div>
     <p class="soft">First {{ table.rows.length }} of {{ table.count }} rows.</p>
     <p v-if="exchanged" class="state warn wrap">
@@ -140,10 +132,6 @@ h3 {
   max-height: 220px;
   overflow: auto;
   border: 1px solid var(--line);
-}
-.meaning {
-  color: var(--reed);
-  top: 25px;
 }
 .bad {
   color: var(--clay);

@@ -7,6 +7,8 @@ import { useProject } from '../../../stores/project';
 import { bytesText } from '../../../ui/format';
 import Icon from '../../../ui/Icon.vue';
 import PlainButton from '../../../ui/PlainButton.vue';
+import Fact from '../../../ui/Fact.vue';
+import FactList from '../../../ui/FactList.vue';
 
 const open = defineModel<boolean>({ required: true });
 const store = useProject();
@@ -100,14 +102,11 @@ const parent = (path: string) => path.replace(/\/[^/]+\/?$/, '') || '/';
       </div>
       <details class="formats">
         <summary>What can be imported</summary>
-        <table>
-          <tbody>
-            <tr v-for="f in READ_FORMATS" :key="f.name">
-              <td>{{ f.name }}</td>
-              <td class="soft">{{ f.holds }}</td>
-            </tr>
-          </tbody>
-        </table>
+        <FactList>
+          <Fact v-for="f in READ_FORMATS" :key="f.name" :label="f.name"
+            ><span class="soft">{{ f.holds }}</span></Fact
+          >
+        </FactList>
         <p class="soft">Files are recognised by their content, not by their name.</p>
       </details>
       <div v-for="(u, i) in uploads" :key="i" class="row">

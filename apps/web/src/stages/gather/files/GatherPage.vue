@@ -22,6 +22,8 @@ import FromLibrary from './FromLibrary.vue';
 import MountingForm from './MountingForm.vue';
 import SessionSheet from './SessionSheet.vue';
 import { useChosen } from '../../address';
+import Fact from '../../../ui/Fact.vue';
+import FactList from '../../../ui/FactList.vue';
 
 const store = useProject();
 const view = useView();
@@ -110,42 +112,32 @@ const extents = computed(() =>
         <p class="soft">
           {{ kindName(chosen.kind) }}, {{ chosen.stage === 'gather' ? 'recognised by content' : 'made in Position' }}
         </p>
-        <table class="facts">
-          <tbody>
-            <tr v-if="facts.startGps !== null">
-              <td>From</td>
-              <td class="mono">{{ formatGps(facts.startGps, display) }}</td>
-            </tr>
-            <tr v-if="facts.endGps !== null">
-              <td>To</td>
-              <td class="mono">{{ formatGps(facts.endGps, display) }}</td>
-            </tr>
-            <tr v-if="facts.rateHz">
-              <td>Rate</td>
-              <td class="mono">{{ facts.rateHz }} /s</td>
-            </tr>
-            <tr v-if="facts.startGps !== null">
-              <td>Gaps</td>
-              <td class="mono">{{ facts.gaps.length }}</td>
-            </tr>
-            <tr v-for="[k, v] in facts.details" :key="k">
-              <td>{{ k }}</td>
-              <td class="mono"><FigureText :text="v" /></td>
-            </tr>
-            <tr v-if="facts.extent">
-              <td>Frame</td>
-              <td class="mono">{{ facts.extent.crs ?? 'undefined' }}</td>
-            </tr>
-            <tr>
-              <td>Size</td>
-              <td class="mono">{{ bytesText(facts.bytes) }}</td>
-            </tr>
-            <tr>
-              <td>SHA-256</td>
-              <td class="mono" :title="object">{{ object.slice(0, 16) }}…</td>
-            </tr>
-          </tbody>
-        </table>
+        <FactList>
+          <Fact v-if="facts.startGps !== null" label="From"
+            ><span class="mono">{{ formatGps(facts.startGps, display) }}</span></Fact
+          >
+          <Fact v-if="facts.endGps !== null" label="To"
+            ><span class="mono">{{ formatGps(facts.endGps, display) }}</span></Fact
+          >
+          <Fact v-if="facts.rateHz" label="Rate"
+            ><span class="mono">{{ facts.rateHz }} /s</span></Fact
+          >
+          <Fact v-if="facts.startGps !== null" label="Gaps"
+            ><span class="mono">{{ facts.gaps.length }}</span></Fact
+          >
+          <Fact v-for="[k, v] in facts.details" :key="k" :label="k"
+            ><span class="mono"><FigureText :text="v" /></span
+          ></Fact>
+          <Fact v-if="facts.extent" label="Frame"
+            ><span class="mono">{{ facts.extent.crs ?? 'undefined' }}</span></Fact
+          >
+          <Fact label="Size"
+            ><span class="mono">{{ bytesText(facts.bytes) }}</span></Fact
+          >
+          <Fact label="SHA-256"
+            ><span class="mono" :title="object">{{ object.slice(0, 16) }}…</span></Fact
+          >
+        </FactList>
         <div v-for="n in notices" :key="n.id" class="finding">
           <span
             class="state"

@@ -8,6 +8,7 @@ import { useView } from '../../../stores/view';
 import Num from '../../../ui/Num.vue';
 import { useUnits } from '../../../ui/units';
 import RolesPanel from './RolesPanel.vue';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 const props = defineProps<{ dataset: DatasetOf<'marks'> }>();
 const store = useProject();
@@ -21,40 +22,33 @@ const setRole = (name: string, role: string) =>
 <template>
   <h3>Marks</h3>
   <div class="scroll">
-    <table class="figures">
-      <thead>
-        <tr>
-          <th>Name</th>
-          <th>Role</th>
-          <th class="r">Height, {{ length.symbol }}</th>
-          <th class="r">SD H, mm</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr
-          v-for="m in marks"
-          :key="m.name"
-          :class="{ hover: view.hoveredMark === m.name }"
-          @mouseenter="view.hoveredMark = m.name"
-          @mouseleave="view.hoveredMark = null"
-        >
-          <td :title="m.note">
-            {{ m.name }}<span v-if="m.code" class="soft"> {{ m.code }}</span>
-          </td>
-          <td>
-            <el-select
-              :model-value="m.role"
-              :aria-label="`Role of ${m.name}`"
-              style="width: 86px"
-              @update:model-value="setRole(m.name, $event)"
-              ><el-option v-for="r in ['control', 'check', 'unused']" :key="r" :value="r" :label="r"
-            /></el-select>
-          </td>
-          <td class="r"><Num :value="m.heightM * length.factor" :digits="length.digits" /></td>
-          <td class="r"><Num :value="m.sdHM === undefined ? null : 1000 * m.sdHM" :digits="0" /></td>
-        </tr>
-      </tbody>
-    </table>
+    <FigureTable
+      :columns="[
+        { key: 'c0', label: 'Name', value: (m) => m.name },
+        { key: 'c1', label: 'Role', value: (m) => m.role },
+        { key: 'c2', label: `Height, ${length.symbol}`, right: true, value: (m) => m.heightM * length.factor },
+        { key: 'c3', label: 'SD H, mm', right: true, value: (m) => (m.sdHM === undefined ? null : 1000 * m.sdHM) },
+      ]"
+      :rows="marks"
+      :row-key="(m) => m.name"
+      :row-class="(m) => ({ hover: view.hoveredMark === m.name })"
+      @enter="(m) => (view.hoveredMark = m.name)"
+      @leave="() => (view.hoveredMark = null)"
+      ><template #c0="{ row: m }"
+        ><span :title="m.note">
+          {{ m.name }}<span v-if="m.code" class="soft"> {{ m.code }}</span>
+        </span></template
+      ><template #c1="{ row: m }">
+        <el-select
+          :model-value="m.role"
+          :aria-label="`Role of ${m.name}`"
+          style="width: 86px"
+          @update:model-value="setRole(m.name, $event)"
+          ><el-option v-for="r in ['control', 'check', 'unused']" :key="r" :value="r" :label="r"
+        /></el-select> </template
+      ><template #c2="{ row: m }"><Num :value="m.heightM * length.factor" :digits="length.digits" /></template
+      ><template #c3="{ row: m }"><Num :value="m.sdHM === undefined ? null : 1000 * m.sdHM" :digits="0" /></template
+    ></FigureTable>
   </div>
   <RolesPanel :dataset="dataset" :marks="marks" />
 </template>

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue';
 import { type Mounting } from '@longheron/core/frames';
 import { flatten, frameOf, platformDistances, platformPoints, type PlatformPoint, type View } from './platform';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 /** The platform to scale, from the side and from above, with its sensors, their axes, and distances between them. */
 const props = defineProps<{ mounting: Mounting }>();
@@ -76,19 +77,18 @@ const barM = (metrePx: number) => [0.1, 0.2, 0.5, 1, 2, 5, 10, 20].find((m) => m
   </p>
   <details>
     <summary>Distances between them, m</summary>
-    <table class="figures">
-      <tbody>
-        <tr
-          v-for="d in distances"
-          :key="`${d.from} ${d.to}`"
-          @pointerenter="hovered = d.to"
-          @pointerleave="hovered = null"
-        >
-          <td>{{ d.from }} – {{ d.to }}</td>
-          <td class="r mono">{{ d.distanceM.toFixed(3) }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <FigureTable
+      :columns="[
+        { key: 'c0', label: '' },
+        { key: 'c1', label: '', right: true, mono: true },
+      ]"
+      :rows="distances"
+      :row-key="(d) => `${d.from} ${d.to}`"
+      @enter="(d) => (hovered = d.to)"
+      @leave="() => (hovered = null)"
+      ><template #c0="{ row: d }">{{ d.from }} – {{ d.to }}</template
+      ><template #c1="{ row: d }">{{ d.distanceM.toFixed(3) }}</template></FigureTable
+    >
   </details>
 </template>
 

@@ -4,6 +4,7 @@ import { check, PointTextColumns } from '@longheron/contract/requests';
 import { type DatasetOf } from '@longheron/contract/api';
 import { api } from '../../../api/client';
 import { useProject } from '../../../stores/project';
+import SampleTable from '../../../ui/SampleTable.vue';
 
 /** What the columns of a text of points were taken to hold, and another reading of them. */
 const props = defineProps<{ dataset: DatasetOf<'point-cloud'> }>();
@@ -61,21 +62,7 @@ async function save(): Promise<void> {
   <section v-if="text">
     <h3>What the columns hold</h3>
     <div class="scroll">
-      <table class="figures">
-        <thead>
-          <tr>
-            <th v-for="(h, i) in names" :key="i">{{ h }}</th>
-          </tr>
-          <tr>
-            <th v-for="(_h, i) in names" :key="i" class="meaning">{{ meaningOf(i) }}</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="(row, r) in text.sample" :key="r">
-            <td v-for="(_h, i) in names" :key="i" class="mono">{{ row[i] }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <SampleTable :header="names" :meanings="names.map((_h, i) => meaningOf(i))" :rows="text.sample" />
     </div>
     <div class="map">
       <div v-for="[key, label, must] in ROWS" :key="key" class="choice">
@@ -110,9 +97,5 @@ h3 {
   max-height: 180px;
   overflow: auto;
   border: 1px solid var(--line);
-}
-.meaning {
-  color: var(--reed);
-  top: 25px;
 }
 </style>

@@ -4,6 +4,7 @@ import { rolesByRules, splitByArea, type Mark, type RoleRule } from '@longheron/
 import { type DatasetDto } from '@longheron/contract/api';
 import { api } from '../../../api/client';
 import { useProject } from '../../../stores/project';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 /** Gives roles to many marks at once, by rules or by a split, after showing what would change. */
 const props = defineProps<{ dataset: DatasetDto; marks: Mark[] }>();
@@ -103,16 +104,23 @@ async function give(): Promise<void> {
       {{ changes.length }} change<span v-if="unmatched" class="soft">, {{ unmatched }} fit no rule</span>
     </p>
     <div v-if="changes.length" class="scroll">
-      <table class="figures">
-        <tbody>
-          <tr v-for="c in changes" :key="c.name">
-            <td>{{ c.name }}</td>
-            <td class="soft">{{ c.before }} to</td>
-            <td>{{ c.role }}</td>
-            <td class="soft">{{ c.why }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <FigureTable
+        :columns="[
+          { key: 'c0', label: '' },
+          { key: 'c1', label: '' },
+          { key: 'c2', label: '' },
+          { key: 'c3', label: '' },
+        ]"
+        :rows="changes"
+        :row-key="(c) => c.name"
+        ><template #c0="{ row: c }">{{ c.name }}</template
+        ><template #c1="{ row: c }"
+          ><span class="soft">{{ c.before }} to</span></template
+        ><template #c2="{ row: c }">{{ c.role }}</template
+        ><template #c3="{ row: c }"
+          ><span class="soft">{{ c.why }}</span></template
+        ></FigureTable
+      >
     </div>
     <div class="buttons">
       <el-button type="primary" :disabled="changes.length === 0" @click="give">Give these roles</el-button>

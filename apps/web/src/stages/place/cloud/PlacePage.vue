@@ -18,6 +18,9 @@ import Readiness from './Readiness.vue';
 import { useChosen } from '../../address';
 import { useSettings } from '../../../ui/settings';
 import SettingsForm from '../../../ui/SettingsForm.vue';
+import Fact from '../../../ui/Fact.vue';
+import FactList from '../../../ui/FactList.vue';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 const store = useProject();
 const view = useView();
@@ -96,6 +99,17 @@ const spans = computed(() =>
 );
 const leftOutS = computed(() => (figures.value?.left_out ?? []).reduce((sum, s) => sum + s.end_sow - s.start_sow, 0));
 const stripsS = computed(() => (figures.value?.strips ?? []).reduce((sum, s) => sum + s.end_sow - s.start_sow, 0));
+/** Strips, and after them what was left out of them with its reason. */
+const strips = computed(() => [
+  ...(figures.value?.strips ?? []).map((s) => ({
+    ...{ id: s.id as number | string, start: s.start_sow, end: s.end_sow },
+    ...{ lengthM: s.length_m, points: s.points as number | null },
+  })),
+  ...(figures.value?.left_out ?? []).map((s) => ({
+    ...{ id: s.reason as number | string, start: s.start_sow, end: s.end_sow, lengthM: s.length_m },
+    points: null as number | null,
+  })),
+]);
 </script>
 
 <template>
@@ -114,36 +128,27 @@ const stripsS = computed(() => (figures.value?.strips ?? []).reduce((sum, s) => 
       </p>
       <template v-if="figures">
         <h3 style="margin: 16px 0 4px">Strips</h3>
-        <table class="figures">
-          <thead>
-            <tr>
-              <th>No.</th>
-              <th class="r">Time, s</th>
-              <th class="r">Length, m</th>
-              <th class="r">Points</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="s in figures.strips" :key="s.id" class="link" @click="brush(s.start_sow, s.end_sow)">
-              <td>{{ s.id }}</td>
-              <td class="r"><Num :value="s.end_sow - s.start_sow" :digits="1" /></td>
-              <td class="r"><Num :value="s.length_m" /></td>
-              <td class="r"><Num :value="s.points" /></td>
-            </tr>
-            <tr
-              v-for="s in figures.left_out"
-              :key="s.start_sow"
-              class="link out"
-              :title="`Left out: ${s.reason}`"
-              @click="brush(s.start_sow, s.end_sow)"
-            >
-              <td>{{ s.reason }}</td>
-              <td class="r"><Num :value="s.end_sow - s.start_sow" :digits="1" /></td>
-              <td class="r"><Num :value="s.length_m" /></td>
-              <td class="r">left out</td>
-            </tr>
-          </tbody>
-        </table>
+        <FigureTable
+          name="strips"
+          :columns="[
+            { key: 'id', label: 'No.', value: (s) => s.id },
+            { key: 'time', label: 'Time, s', right: true, value: (s) => s.end - s.start },
+            { key: 'length', label: 'Long, m', right: true, value: (s) => s.lengthM },
+            { key: 'points', label: 'Points', right: true, value: (s) => s.points },
+          ]"
+          :rows="strips"
+          :row-key="(s) => s.start"
+          :row-class="(s) => ({ out: s.points === null })"
+          :row-title="(s) => (s.points === null ? `Left out: ${s.id}` : undefined)"
+          pick
+          @pick="(s) => brush(s.start, s.end)"
+        >
+          <template #time="{ row: s }"><Num :value="s.end - s.start" :digits="1" /></template>
+          <template #length="{ row: s }"><Num :value="s.lengthM" /></template>
+          <template #points="{ row: s }"
+            ><Num v-if="s.points !== null" :value="s.points" /><template v-else>left out</template></template
+          >
+        </FigureTable>
         <p class="soft" style="margin-top: 4px">
           A click brushes the strip's time. <Num :value="stripsS" unit="s" /> in strips,
           <Num :value="leftOutS" unit="s" /> left out (grey in plan).
@@ -180,48 +185,28 @@ const stripsS = computed(() => (figures.value?.strips ?? []).reduce((sum, s) => 
       </el-form>
       <template v-if="cloud && figures">
         <h3 style="margin: 16px 0 4px">Result</h3>
-        <table class="facts">
-          <tbody>
-            <tr>
-              <td>Returns</td>
-              <td><Num :value="figures.points_in" /></td>
-            </tr>
-            <tr>
-              <td>Placed</td>
-              <td><Num :value="figures.points_out" /></td>
-            </tr>
-            <tr>
-              <td>Outside the trajectory</td>
-              <td><Num :value="figures.points_outside_trajectory" /></td>
-            </tr>
-            <tr v-if="figures.points_rejected !== undefined">
-              <td title="By range, by intensity, by direction">Rejected by limits</td>
-              <td>
-                <Num :value="figures.points_rejected" />: <Num :value="figures.rejected_by_range" />,
-                <Num :value="figures.rejected_by_intensity" />, <Num :value="figures.rejected_by_azimuth" />
-              </td>
-            </tr>
-            <tr>
-              <td>Outside strips</td>
-              <td><Num :value="figures.points_outside_strips" /></td>
-            </tr>
-            <tr>
-              <td>Stated precision E, N, H (1 SD)</td>
-              <td>
-                <Num :value="100 * figures.sd_e_m" :digits="1" />, <Num :value="100 * figures.sd_n_m" :digits="1" />,
-                <Num :value="100 * figures.sd_h_m" :digits="1" unit="cm" />
-              </td>
-            </tr>
-            <tr>
-              <td>Trajectory in use</td>
-              <td>{{ madeWith }}</td>
-            </tr>
-            <tr>
-              <td>System</td>
-              <td class="mono">{{ cloud.revision.content.crs }}</td>
-            </tr>
-          </tbody>
-        </table>
+        <FactList>
+          <Fact label="Returns"><Num :value="figures.points_in" /></Fact>
+          <Fact label="Placed"><Num :value="figures.points_out" /></Fact>
+          <Fact label="Outside the trajectory"><Num :value="figures.points_outside_trajectory" /></Fact>
+          <Fact
+            v-if="figures.points_rejected !== undefined"
+            label="Rejected by limits"
+            hint="By range, by intensity, by direction"
+          >
+            <Num :value="figures.points_rejected" />: <Num :value="figures.rejected_by_range" />,
+            <Num :value="figures.rejected_by_intensity" />, <Num :value="figures.rejected_by_azimuth" />
+          </Fact>
+          <Fact label="Outside strips"><Num :value="figures.points_outside_strips" /></Fact>
+          <Fact label="Stated precision E, N, H (1 SD)">
+            <Num :value="100 * figures.sd_e_m" :digits="1" />, <Num :value="100 * figures.sd_n_m" :digits="1" />,
+            <Num :value="100 * figures.sd_h_m" :digits="1" unit="cm" />
+          </Fact>
+          <Fact label="Trajectory in use">{{ madeWith }}</Fact>
+          <Fact label="System"
+            ><span class="mono">{{ cloud.revision.content.crs }}</span></Fact
+          >
+        </FactList>
         <p><a :href="`/api/projects/${store.project!.id}/datasets/${cloud.id}/export/las`">Download as LAS 1.4</a></p>
         <template v-if="density">
           <h3 style="margin: 16px 0 4px">Density and coverage</h3>
@@ -246,7 +231,7 @@ const stripsS = computed(() => (figures.value?.strips ?? []).reduce((sum, s) => 
 .link:hover td {
   background: var(--reed-soft);
 }
-.out td {
+:deep(.out td) {
   color: var(--ink-soft);
 }
 table.figures td,

@@ -4,6 +4,7 @@ import { costOfDistance, rankBases, type RankedBase } from '@longheron/core/gnss
 import { type DatasetOf } from '@longheron/contract/api';
 import Num from '../../../ui/Num.vue';
 import StationsNearby from './StationsNearby.vue';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 /** The recordings that may serve as base, by distance, the one to take and why; and where to get others. */
 const base = defineModel<number>({ required: true });
@@ -55,30 +56,29 @@ const coverWord = (cover: number) => (cover >= 0.999 ? 'whole' : cover > 0 ? `${
 <template>
   <div class="bases" role="radiogroup" aria-label="Base">
     <p v-if="choice.ranked.length === 0" class="soft">No other receiver’s observations are here.</p>
-    <table v-else class="figures">
-      <thead>
-        <tr>
-          <th>Base, at rest</th>
-          <th class="r">away</th>
-          <th class="r">covers</th>
-          <th class="r">rate</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="b in choice.ranked" :key="b.id" :class="{ chosen: b.id === base }">
-          <td>
-            <el-radio v-model="base" :value="b.id" :title="`Antenna ${b.antenna}`">{{ b.name }}</el-radio>
-          </td>
-          <td class="r">
-            <Num v-if="b.distanceM === null" :value="null" />
-            <Num v-else-if="b.distanceM < 2000" :value="b.distanceM" unit="m" />
-            <Num v-else :value="b.distanceM / 1000" :digits="1" unit="km" />
-          </td>
-          <td class="r" :class="b.cover >= 0.999 ? '' : 'state warn'">{{ coverWord(b.cover) }}</td>
-          <td class="r"><Num :value="b.rateHz" :digits="b.rateHz && b.rateHz < 1 ? 1 : 0" unit="Hz" /></td>
-        </tr>
-      </tbody>
-    </table>
+    <FigureTable
+      v-else
+      :columns="[
+        { key: 'c0', label: 'Base, at rest' },
+        { key: 'c1', label: 'away', right: true },
+        { key: 'c2', label: 'covers', right: true, value: (b) => coverWord(b.cover) },
+        { key: 'c3', label: 'rate', right: true, value: (b) => b.rateHz },
+      ]"
+      :rows="choice.ranked"
+      :row-key="(b) => b.id"
+      :row-class="(b) => ({ chosen: b.id === base })"
+      name="bases"
+      ><template #c0="{ row: b }">
+        <el-radio v-model="base" :value="b.id" :title="`Antenna ${b.antenna}`">{{ b.name }}</el-radio> </template
+      ><template #c1="{ row: b }">
+        <Num v-if="b.distanceM === null" :value="null" />
+        <Num v-else-if="b.distanceM < 2000" :value="b.distanceM" unit="m" />
+        <Num v-else :value="b.distanceM / 1000" :digits="1" unit="km" /> </template
+      ><template #c2="{ row: b }"
+        ><span :class="b.cover >= 0.999 ? '' : 'state warn'">{{ coverWord(b.cover) }}</span></template
+      ><template #c3="{ row: b }"
+        ><Num :value="b.rateHz" :digits="b.rateHz && b.rateHz < 1 ? 1 : 0" unit="Hz" /></template
+    ></FigureTable>
     <p v-if="choice.ranked.length" class="soft">{{ choice.reason }} {{ cost }}</p>
     <StationsNearby :session="rover" />
   </div>

@@ -6,6 +6,7 @@ import { api } from '../../../api/client';
 import { useProject } from '../../../stores/project';
 import Num from '../../../ui/Num.vue';
 import { type GnssFacts } from '../receivers';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 /** Stations near a session that the reference-station service has, and their observations for its span. */
 const props = defineProps<{ session: DatasetOf<'gnss-observations'> | undefined }>();
@@ -42,37 +43,47 @@ async function fetchStation(code: string): Promise<void> {
   <el-button v-if="!stations" size="small" :disabled="!session" @click="ask">Ask for stations nearby</el-button>
   <template v-else>
     <p class="soft">Simulated reference-station service, {{ day }}</p>
-    <table class="figures">
-      <tbody>
-        <tr v-for="s in stations" :key="s.code">
-          <td :title="`Antenna ${s.antenna}`">{{ s.code }}</td>
-          <td class="r"><Num :value="s.distanceM / 1000" :digits="1" unit="km" /></td>
-          <td class="r" :class="s.cover >= 0.999 ? '' : 'state warn'">{{ coverWord(s.cover) }}</td>
-          <td class="r">
-            <el-button
-              size="small"
-              :disabled="s.cover === 0"
-              :loading="asking === s.code"
-              :title="s.cover === 0 ? 'It has no observations for this span' : `Fetch the observations of ${s.code}`"
-              @click="fetchStation(s.code)"
-              >Fetch</el-button
-            >
-          </td>
-        </tr>
-        <tr>
-          <td colspan="3">Virtual station beside the session</td>
-          <td class="r">
-            <el-button
-              size="small"
-              :loading="asking === 'VIRTUAL'"
-              title="Computed for a rounded place nearby, never on a mark"
-              @click="fetchStation('VIRTUAL')"
-              >Make</el-button
-            >
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <FigureTable
+      :columns="[
+        { key: 'code', label: '' },
+        { key: 'far', label: '', right: true },
+        { key: 'cover', label: '', right: true },
+        { key: 'act', label: '', right: true },
+      ]"
+      :rows="[...stations, null]"
+      :row-key="(s) => s?.code ?? 'VIRTUAL'"
+    >
+      <template #code="{ row: s }"
+        ><span :title="s ? `Antenna ${s.antenna}` : undefined">{{ s?.code ?? 'Virtual station' }}</span></template
+      >
+      <template #far="{ row: s }"
+        ><Num v-if="s" :value="s.distanceM / 1000" :digits="1" unit="km" /><template v-else
+          >beside the session</template
+        ></template
+      >
+      <template #cover="{ row: s }"
+        ><span v-if="s" :class="s.cover >= 0.999 ? '' : 'state warn'">{{ coverWord(s.cover) }}</span></template
+      >
+      <template #act="{ row: s }">
+        <el-button
+          v-if="s"
+          size="small"
+          :disabled="s.cover === 0"
+          :loading="asking === s.code"
+          :title="s.cover === 0 ? 'It has no observations for this span' : `Fetch the observations of ${s.code}`"
+          @click="fetchStation(s.code)"
+          >Fetch</el-button
+        >
+        <el-button
+          v-else
+          size="small"
+          :loading="asking === 'VIRTUAL'"
+          title="Computed for a rounded place nearby, never on a mark"
+          @click="fetchStation('VIRTUAL')"
+          >Make</el-button
+        >
+      </template>
+    </FigureTable>
   </template>
 </template>
 

@@ -7,6 +7,7 @@ import { useView } from '../../../stores/view';
 import Num from '../../../ui/Num.vue';
 import { useUnits } from '../../../ui/units';
 import { stateOf, type EventRow } from './rows';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 /** Events one by one; a row brushes its time, and can be left out with a reason. */
 const props = defineProps<{
@@ -46,6 +47,7 @@ async function leave(r: EventRow): Promise<void> {
   ).catch(() => undefined);
   if (answer) emit('leave', [...props.leftOut, { event: r.event, reason: String(answer.value).trim() }]);
 }
+type Row = (typeof props.rows)[number];
 </script>
 
 <template>
@@ -53,49 +55,61 @@ async function leave(r: EventRow): Promise<void> {
     ><el-radio-button value="all" :label="`All ${rows.length}`" /><el-radio-button value="unpaired" label="Left over"
   /></el-radio-group>
   <div class="scroll">
-    <table class="figures">
-      <thead>
-        <tr>
-          <th class="r">No.</th>
-          <th>{{ display === 'gps' ? 'GPS' : display === 'utc' ? 'UTC' : 'Local' }} time</th>
-          <th>Photograph</th>
-          <th v-if="footprints" class="r" title="Shared with the next photograph, and with the best of another line">
-            %
-          </th>
-          <th class="r" title="1 SD of the place, all three axes together, mm">SD</th>
-          <th />
-        </tr>
-      </thead>
-      <tbody>
-        <tr
-          v-for="r in shown"
-          :key="r.event"
-          :class="{ out: !r.kept }"
-          :title="r.xyz ? place(r.xyz) : ''"
-          @click="view.brush = [r.gps - 5, r.gps + 5]"
+    <FigureTable
+      name="events"
+      :columns="[
+        { key: 'no', label: 'No.', right: true, value: (r) => r.event + 1 },
+        {
+          ...{
+            key: 'time',
+            label: `${display === 'gps' ? 'GPS' : display === 'utc' ? 'UTC' : 'Local'} time`,
+            mono: true,
+          },
+          value: (r) => formatGps(r.gps, display, 1).slice(11),
+        },
+        { key: 'photo', label: 'Photograph', value: (r) => stateOf(r, reasonOf(r)) },
+        ...(footprints
+          ? [
+              {
+                ...{ key: 'overlap', label: '%', right: true, mono: true },
+                hint: 'Shared with the next photograph, and with the best of another line',
+                value: (r: Row) => (r.overlap === null ? null : Math.round(100 * r.overlap)),
+              },
+            ]
+          : []),
+        {
+          ...{ key: 'sd', label: 'SD', hint: '1 SD of the place, all three axes together, mm', right: true },
+          value: (r) => (r.sdM ? 1000 * Math.hypot(...r.sdM) : null),
+        },
+        { key: 'act', label: ' ', right: true },
+      ]"
+      :rows="shown"
+      :row-key="(r) => r.event"
+      :row-class="(r) => ({ out: !r.kept })"
+      :row-title="(r) => (r.xyz ? place(r.xyz) : '')"
+      pick
+      @pick="(r) => (view.brush = [r.gps - 5, r.gps + 5])"
+    >
+      <template #photo="{ row: r }"
+        ><span class="state-cell">{{ stateOf(r, reasonOf(r)) }}</span></template
+      >
+      <template #overlap="{ row: r }"
+        >{{ r.overlap === null ? '–' : Math.round(100 * r.overlap) }}
+        {{ r.side ? Math.round(100 * r.side) : '' }}</template
+      >
+      <template #sd="{ row: r }"><Num :value="r.sdM ? 1000 * Math.hypot(...r.sdM) : null" :digits="0" /></template>
+      <template #act="{ row: r }">
+        <el-button
+          v-if="r.reason === ''"
+          size="small"
+          text
+          :aria-label="reasonOf(r) ? 'Use again' : 'Leave out'"
+          :title="reasonOf(r) ? 'Use it again' : 'Leave it out, with a reason'"
+          @click.stop="leave(r)"
+          >{{ reasonOf(r) ? 'in' : 'out' }}</el-button
         >
-          <td class="r">{{ r.event + 1 }}</td>
-          <td class="mono">{{ formatGps(r.gps, display, 1).slice(11) }}</td>
-          <td class="state-cell">{{ stateOf(r, reasonOf(r)) }}</td>
-          <td v-if="footprints" class="r mono">
-            {{ r.overlap === null ? '–' : Math.round(100 * r.overlap) }}
-            {{ r.side ? Math.round(100 * r.side) : '' }}
-          </td>
-          <td class="r"><Num :value="r.sdM ? 1000 * Math.hypot(...r.sdM) : null" :digits="0" /></td>
-          <td class="r">
-            <el-button
-              v-if="r.reason === ''"
-              size="small"
-              text
-              :aria-label="reasonOf(r) ? 'Take in' : 'Leave out'"
-              :title="reasonOf(r) ? 'Take it in again' : 'Leave it out, with a reason'"
-              @click.stop="leave(r)"
-              >{{ reasonOf(r) ? 'in' : 'out' }}</el-button
-            >
-          </td>
-        </tr>
-      </tbody>
-    </table>
+      </template>
+    </FigureTable>
   </div>
 </template>
 
@@ -125,7 +139,7 @@ async function leave(r: EventRow): Promise<void> {
 tr {
   cursor: pointer;
 }
-tr.out td {
+:deep(tr.out td) {
   color: #7f9097;
 }
 </style>

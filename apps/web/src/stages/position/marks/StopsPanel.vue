@@ -11,6 +11,7 @@ import DiscardButton from '../../../ui/DiscardButton.vue';
 import { type StopContent } from '@longheron/contract/kinds/marks';
 import { OPERATIONS } from '@longheron/contract/operations';
 import SettingsForm from '../../../ui/SettingsForm.vue';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 /** Marks from the stops of an antenna: found by themselves or by the field book. */
 type Stop = StopContent;
@@ -78,35 +79,39 @@ const loose = computed(() => stops.value.filter((s) => s.solution !== 'fixed').l
       </p>
       <OutOfDate :dataset="result" />
       <div class="scroll">
-        <table class="figures">
-          <thead>
-            <tr>
-              <th>Mark</th>
-              <th class="r">s</th>
-              <th>kind</th>
-              <th class="r" title="1 SD of plan, the larger axis, and of height">SD plan, H, mm</th>
-              <th class="r" title="Measured − reference: easting, northing, height">off given E N H, mm</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr
-              v-for="s in stops"
-              :key="s.name"
-              :class="{ chosen: view.hoveredMark === s.name }"
-              :title="title(s)"
-              @pointerenter="view.hoveredMark = s.name"
-              @pointerleave="view.hoveredMark = null"
-            >
-              <td>{{ s.name }}</td>
-              <td class="r"><Num :value="s.endSow - s.startSow" :digits="0" /></td>
-              <td :class="s.solution === 'fixed' ? '' : 'state warn'">{{ s.solution }}</td>
-              <td class="r mono">{{ mm(Math.max(s.sdM[0], s.sdM[1])) }}, {{ mm(s.sdM[2]) }}</td>
-              <td class="r mono">
-                {{ s.near ? offGiven(s, s.near) : '–' }}
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <FigureTable
+          :columns="[
+            { key: 'c0', label: 'Mark', value: (s) => s.name },
+            { key: 'c1', label: 's', right: true, value: (s) => s.endSow - s.startSow },
+            { key: 'c2', label: 'kind', value: (s) => s.solution },
+            {
+              key: 'c3',
+              label: 'SD plan, H, mm',
+              hint: '1 SD of plan, the larger axis, and of height',
+              right: true,
+              mono: true,
+            },
+            {
+              key: 'c4',
+              label: 'off given E N H, mm',
+              hint: 'Measured − reference: easting, northing, height',
+              right: true,
+              mono: true,
+              value: (s) => (s.near ? offGiven(s, s.near) : '–'),
+            },
+          ]"
+          :rows="stops"
+          :row-key="(s) => s.name"
+          :row-class="(s) => ({ chosen: view.hoveredMark === s.name })"
+          :row-title="(s) => title(s)"
+          name="stops"
+          @enter="(s) => (view.hoveredMark = s.name)"
+          @leave="() => (view.hoveredMark = null)"
+          ><template #c1="{ row: s }"><Num :value="s.endSow - s.startSow" :digits="0" /></template
+          ><template #c2="{ row: s }"
+            ><span :class="s.solution === 'fixed' ? '' : 'state warn'">{{ s.solution }}</span></template
+          ><template #c3="{ row: s }">{{ mm(Math.max(s.sdM[0], s.sdM[1])) }}, {{ mm(s.sdM[2]) }}</template></FigureTable
+        >
       </div>
       <p class="soft">
         Deviations are 1 SD, in mm; they allow for what neighbouring epochs have in common, and for centring (4 mm plan,

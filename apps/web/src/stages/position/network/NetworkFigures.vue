@@ -5,6 +5,7 @@ import Num from '../../../ui/Num.vue';
 import { useUnits } from '../../../ui/units';
 import { type NetworkContent } from '@longheron/contract/kinds/parts/network';
 import { TEST_LIMIT, verdict } from './network';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 /** An adjusted network: points, observations with their residuals, loops. */
 const props = defineProps<{ network: NetworkContent; scale: number }>();
@@ -37,97 +38,110 @@ const sure = (test: number | null) =>
       >.</template
     ><template v-else>No observation to spare: nothing is checked.</template>
   </p>
-  <table class="figures">
-    <thead>
-      <tr>
-        <th>Point</th>
-        <th class="r">E, N, H, {{ length.symbol }}</th>
-        <th class="r" title="1 SD">SD, mm</th>
-      </tr>
-    </thead>
-    <tbody>
-      <tr
-        v-for="p in found"
-        :key="p.name"
-        :class="{ chosen: view.hoveredMark === p.name }"
-        @pointerenter="view.hoveredMark = p.name"
-        @pointerleave="view.hoveredMark = null"
-      >
-        <td>{{ p.name }}<br /><span v-if="!p.checked" class="state warn">unchecked</span></td>
-        <td class="r">
-          <Num :value="p.eastingM * length.factor" :digits="4" /><br /><Num
-            :value="p.northingM * length.factor"
-            :digits="4"
-          /><br /><Num :value="p.heightM * length.factor" :digits="4" />
-        </td>
-        <td class="r mono">{{ mm(p.sdM[1]) }}<br />{{ mm(p.sdM[0]) }}<br />{{ mm(p.sdM[2]) }}</td>
-      </tr>
-    </tbody>
-  </table>
+  <FigureTable
+    :columns="[
+      { key: 'c0', label: 'Point' },
+      { key: 'c1', label: `E, N, H, ${length.symbol}`, right: true },
+      { key: 'c2', label: 'SD, mm', hint: '1 SD', right: true, mono: true },
+    ]"
+    :rows="found"
+    :row-key="(p) => p.name"
+    :row-class="(p) => ({ chosen: view.hoveredMark === p.name })"
+    name="network_points"
+    @enter="(p) => (view.hoveredMark = p.name)"
+    @leave="() => (view.hoveredMark = null)"
+    ><template #c0="{ row: p }">{{ p.name }}<br /><span v-if="!p.checked" class="state warn">unchecked</span></template
+    ><template #c1="{ row: p }">
+      <Num :value="p.eastingM * length.factor" :digits="4" /><br /><Num
+        :value="p.northingM * length.factor"
+        :digits="4"
+      /><br /><Num :value="p.heightM * length.factor" :digits="4" /> </template
+    ><template #c2="{ row: p }"
+      >{{ mm(p.sdM[1]) }}<br />{{ mm(p.sdM[0]) }}<br />{{ mm(p.sdM[2]) }}</template
+    ></FigureTable
+  >
   <p class="soft">
     Ellipses of 1 SD are drawn <Num :value="scale" /> times as large as they are; lines in red are not fixed or fail the
     test.
   </p>
-  <table class="figures">
-    <thead>
-      <tr>
-        <th>Observed</th>
-        <th class="r">long</th>
-        <th>kind</th>
-        <th class="r" title="Adjusted less observed: north, east, down">off N E D, mm</th>
-        <th class="r" title="Standardised residual">test</th>
-      </tr>
-    </thead>
-    <tbody>
-      <tr v-for="(o, i) in network.observations" :key="i">
-        <td :title="`A residual shows ${(100 * o.redundancy).toFixed(0)} % of an error of it`">
-          {{ o.from }}–{{ o.to }}
-        </td>
-        <td class="r mono">{{ lengthText(o.lengthM) }}</td>
-        <td :class="o.kind === 'vector' && o.solution !== 'fixed' ? 'state warn' : ''" :title="used(o)">
-          {{ KINDS[o.kind] || o.solution }}
-        </td>
-        <td class="r mono" :title="o.sdM ? `1 SD ${o.sdM.map(mm).join(' ')} mm` : undefined">
-          {{ o.residualM.map(mm).join(' ') }}
-        </td>
-        <td class="r mono" :class="(o.test ?? 0) > TEST_LIMIT ? 'state warn' : ''" :title="sure(o.test)">
-          {{ o.test === null ? '–' : o.test.toFixed(1) }}
-        </td>
-      </tr>
-    </tbody>
-  </table>
+  <FigureTable
+    :columns="[
+      { key: 'c0', label: 'Observed', value: (o) => `${o.from}–${o.to}` },
+      { key: 'c1', label: 'long', right: true, mono: true, value: (o) => lengthText(o.lengthM) },
+      { key: 'c2', label: 'kind', value: (o) => KINDS[o.kind] || o.solution },
+      {
+        key: 'c3',
+        label: 'off N E D, mm',
+        hint: 'Adjusted less observed: north, east, down',
+        right: true,
+        mono: true,
+        value: (o) => o.residualM.map(mm).join(' '),
+      },
+      {
+        key: 'c4',
+        label: 'test',
+        hint: 'Standardised residual',
+        right: true,
+        mono: true,
+        value: (o) => o.test,
+      },
+    ]"
+    :rows="network.observations"
+    name="network_observations"
+    ><template #c0="{ row: o }"
+      ><span :title="`A residual shows ${(100 * o.redundancy).toFixed(0)} % of an error of it`">
+        {{ o.from }}–{{ o.to }}
+      </span></template
+    ><template #c2="{ row: o }"
+      ><span :class="o.kind === 'vector' && o.solution !== 'fixed' ? 'state warn' : ''" :title="used(o)">
+        {{ KINDS[o.kind] || o.solution }}
+      </span></template
+    ><template #c3="{ row: o }"
+      ><span :title="o.sdM ? `1 SD ${o.sdM.map(mm).join(' ')} mm` : undefined">
+        {{ o.residualM.map(mm).join(' ') }}
+      </span></template
+    ><template #c4="{ row: o }"
+      ><span :class="(o.test ?? 0) > TEST_LIMIT ? 'state warn' : ''" :title="sure(o.test)">
+        {{ o.test === null ? '–' : o.test.toFixed(1) }}
+      </span></template
+    ></FigureTable
+  >
   <template v-if="network.loops.length">
-    <table class="figures">
-      <thead>
-        <tr>
-          <th>Loop</th>
-          <th class="r">long</th>
-          <th class="r" title="What the vectors leave over: north, east, down">left over, mm</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="(l, i) in network.loops" :key="i" :title="`${l.kind}; 1 SD ${l.sdM.map(mm).join(' ')} mm`">
-          <td>{{ l.names.join(' – ') }}</td>
-          <td class="r mono">{{ lengthText(l.lengthM) }}</td>
-          <td class="r mono">{{ l.misclosureM.map(mm).join(' ') }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <FigureTable
+      :columns="[
+        { key: 'c0', label: 'Loop', value: (l) => l.names.join(' – ') },
+        { key: 'c1', label: 'long', right: true, mono: true, value: (l) => lengthText(l.lengthM) },
+        {
+          key: 'c2',
+          label: 'left over, mm',
+          hint: 'What the vectors leave over: north, east, down',
+          right: true,
+          mono: true,
+          value: (l) => l.misclosureM.map(mm).join(' '),
+        },
+      ]"
+      :rows="network.loops"
+      :row-title="(l) => `${l.kind}; 1 SD ${l.sdM.map(mm).join(' ')} mm`"
+      name="network_loops"
+    />
   </template>
-  <table v-if="held.length" class="figures">
-    <thead>
-      <tr>
-        <th>Held</th>
-        <th class="r" title="Adjusted less given: north, east, down">drawn N E D, mm</th>
-      </tr>
-    </thead>
-    <tbody>
-      <tr v-for="p in held" :key="p.name">
-        <td>{{ p.name }}</td>
-        <td class="r mono">{{ p.movedM ? p.movedM.map(mm).join(' ') : '–' }}</td>
-      </tr>
-    </tbody>
-  </table>
+  <FigureTable
+    v-if="held.length"
+    :columns="[
+      { key: 'c0', label: 'Held', value: (p) => p.name },
+      {
+        key: 'c1',
+        label: 'drawn N E D, mm',
+        hint: 'Adjusted less given: north, east, down',
+        right: true,
+        mono: true,
+        value: (p) => (p.movedM ? p.movedM.map(mm).join(' ') : '–'),
+      },
+    ]"
+    :rows="held"
+    :row-key="(p) => p.name"
+    name="network_held"
+  />
 </template>
 
 <style scoped>

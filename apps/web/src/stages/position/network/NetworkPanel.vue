@@ -12,6 +12,7 @@ import TrailList from '../../../ui/TrailList.vue';
 import { markerOf, networkOf, networkShapes, seemAtRest } from './network';
 import NetworkFigures from './NetworkFigures.vue';
 import StationsNearby from '../compute/StationsNearby.vue';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 /** Coordinates of a base, or of marks, from recordings at rest: static vectors, adjusted. */
 const { shapes } = useBench();
@@ -129,38 +130,28 @@ function adjust(over: boolean): void {
     <p v-if="recordings.length === 0" class="soft">
       No GNSS observations yet: take in those of the base, and fetch those of stations nearby.
     </p>
-    <table v-else class="figures">
-      <thead>
-        <tr>
-          <th>Recording at rest</th>
-          <th>Its point is</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="d in recordings" :key="d.id" :class="{ dim: !chosen[d.id] }">
-          <td>
-            <el-checkbox v-model="chosen[d.id]" :title="d.name" :aria-label="`Use ${d.name}`"
-              ><b>{{ markerOf(d) }}</b> <span class="soft">{{ d.name }}</span></el-checkbox
-            >
-          </td>
-          <td>
-            <el-select
-              v-if="chosen[d.id]"
-              v-model="heldBy[markerOf(d)]"
-              size="small"
-              :aria-label="`What ${markerOf(d)} is`"
-              ><el-option :value="FIND" label="to be found" /><el-option
-                value="header"
-                label="held, header" /><el-option
-                v-for="m in marks"
-                :key="m.name"
-                :value="m.name"
-                :label="`held, mark ${m.name}`"
-            /></el-select>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <FigureTable
+      v-else
+      :columns="[
+        { key: 'c0', label: 'Recording at rest' },
+        { key: 'c1', label: 'Its point is' },
+      ]"
+      :rows="recordings"
+      :row-key="(d) => d.id"
+      :row-class="(d) => ({ dim: !chosen[d.id] })"
+      ><template #c0="{ row: d }">
+        <el-checkbox v-model="chosen[d.id]" :title="d.name" :aria-label="`Use ${d.name}`"
+          ><b>{{ markerOf(d) }}</b> <span class="soft">{{ d.name }}</span></el-checkbox
+        > </template
+      ><template #c1="{ row: d }">
+        <el-select v-if="chosen[d.id]" v-model="heldBy[markerOf(d)]" size="small" :aria-label="`What ${markerOf(d)} is`"
+          ><el-option :value="FIND" label="to be found" /><el-option value="header" label="held, header" /><el-option
+            v-for="m in marks"
+            :key="m.name"
+            :value="m.name"
+            :label="`held, mark ${m.name}`"
+        /></el-select> </template
+    ></FigureTable>
     <StationsNearby :session="used[0] ?? recordings[0]" />
     <NumberField
       v-model="form.sdPlanMm"

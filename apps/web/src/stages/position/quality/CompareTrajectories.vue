@@ -4,6 +4,7 @@ import { type ComparisonDto, type DatasetDto } from '@longheron/contract/api';
 import { api } from '../../../api/client';
 import { useProject } from '../../../stores/project';
 import Num from '../../../ui/Num.vue';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 /** The chosen trajectory less another: figures here, plots on the bench. */
 const comparison = defineModel<ComparisonDto | null>({ required: true });
@@ -30,6 +31,13 @@ async function compare(): Promise<void> {
 const samePoint = computed(() => comparison.value?.points[0] === comparison.value?.points[1]);
 const digits = (unit: string) => (unit === 'm' ? 1 : 4);
 const factor = (unit: string) => (unit === 'm' ? 1000 : 1);
+const COLUMNS = [
+  ['mean', 'mean'],
+  ['sd', 'SD'],
+  ['rms', 'RMS'],
+  ['max', 'most'],
+] as const;
+type Row = ComparisonDto['statistics'][number];
 </script>
 
 <template>
@@ -42,27 +50,25 @@ const factor = (unit: string) => (unit === 'm' ? 1000 : 1);
       <el-button :loading="busy" :disabled="!other" @click="compare">Compare</el-button>
     </div>
     <template v-if="comparison">
-      <table class="figures">
-        <thead>
-          <tr>
-            <th>This less that</th>
-            <th class="r">mean</th>
-            <th class="r">SD</th>
-            <th class="r">RMS</th>
-            <th class="r">most</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="s in comparison.statistics" :key="s.name">
-            <td>
-              {{ s.name }}<span class="soft">, {{ s.unit === 'm' ? 'mm' : s.unit }}</span>
-            </td>
-            <td v-for="k in ['mean', 'sd', 'rms', 'max'] as const" :key="k" class="r">
-              <Num :value="s[k] === null ? null : s[k]! * factor(s.unit)" :digits="digits(s.unit)" />
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <FigureTable
+        name="trajectory_differences"
+        :columns="[
+          { key: 'name', label: 'This less that', value: (s) => `${s.name}, ${s.unit === 'm' ? 'mm' : s.unit}` },
+          ...COLUMNS.map(([key, label]) => ({
+            ...{ key, label, right: true },
+            value: (s: Row) => (s[key] === null ? null : s[key]! * factor(s.unit)),
+          })),
+        ]"
+        :rows="comparison.statistics"
+        :row-key="(s) => s.name"
+      >
+        <template #name="{ row: s }"
+          >{{ s.name }}<span class="soft">, {{ s.unit === 'm' ? 'mm' : s.unit }}</span></template
+        >
+        <template v-for="[k] in COLUMNS" #[k]="{ row: s }" :key="k">
+          <Num :value="s[k] === null ? null : s[k]! * factor(s.unit)" :digits="digits(s.unit)" />
+        </template>
+      </FigureTable>
       <p class="soft">
         From {{ comparison.epochs }} epochs<template v-if="comparison.without"
           >; {{ comparison.without }} have no counterpart</template

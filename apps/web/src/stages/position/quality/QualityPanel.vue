@@ -12,6 +12,9 @@ import { binsOf, lengthsByBand, weakStretches, worstOf } from './judge';
 import { type Sky } from '../sky';
 import ExportTrajectory from './ExportTrajectory.vue';
 import TrajectoryReport from './TrajectoryReport.vue';
+import FigureTable from '../../../ui/FigureTable.vue';
+import Fact from '../../../ui/Fact.vue';
+import FactList from '../../../ui/FactList.vue';
 
 /** How good a trajectory says it is, over the whole of it or the brushed span, and where it is not and why. */
 const props = defineProps<{ dataset: DatasetDto; preview: Preview; sky: Sky | null; span: [number, number] }>();
@@ -60,6 +63,7 @@ const columns = computed(() =>
         ['max', 'max'],
       ] as const),
 );
+type Statistic = (typeof statistics.value)[number];
 </script>
 
 <template>
@@ -83,32 +87,27 @@ const columns = computed(() =>
     </ul>
     <p v-if="weak.length > MOST_STRETCHES" class="soft">and {{ weak.length - MOST_STRETCHES }} more stretches.</p>
   </template>
-  <table class="figures tight">
-    <tbody>
-      <tr v-for="b in bands" :key="b.word">
-        <td>Path with SD {{ b.word }}</td>
-        <td class="r"><Num :value="b.lengthM" :digits="0" unit="m" /></td>
-        <td class="r"><Num :value="100 * b.share" :digits="1" unit="%" /></td>
-      </tr>
-    </tbody>
-  </table>
-  <table class="figures tight">
-    <thead>
-      <tr>
-        <th>{{ brushed ? 'Brushed span' : 'Whole file' }}</th>
-        <th v-for="[k, word] in columns" :key="k" class="r">{{ word }}</th>
-      </tr>
-    </thead>
-    <tbody>
-      <tr v-for="s in statistics" :key="s.name">
-        <td>
-          {{ s.name.replace('Ellipsoidal height', 'Ell. height')
-          }}<span v-if="s.unit" class="soft">, {{ s.unit }}</span>
-        </td>
-        <td v-for="[k] in columns" :key="k" class="r"><Num :value="s[k]" :digits="digitsOf(s)" /></td>
-      </tr>
-    </tbody>
-  </table>
+  <FactList>
+    <Fact v-for="b in bands" :key="b.word" :label="`Path with SD ${b.word}`">
+      <Num :value="b.lengthM" :digits="0" unit="m" />, <Num :value="100 * b.share" :digits="1" unit="%" />
+    </Fact>
+  </FactList>
+  <FigureTable
+    class="tight"
+    name="trajectory_statistics"
+    :columns="[
+      { key: 'name', label: brushed ? 'Brushed span' : 'Whole file', value: (s) => `${s.name}, ${s.unit}` },
+      ...columns.map(([k, word]) => ({ key: k, label: word, right: true, value: (s: Statistic) => s[k] })),
+    ]"
+    :rows="statistics"
+    :row-key="(s) => s.name"
+  >
+    <template #name="{ row: s }"
+      >{{ s.name.replace('Ellipsoidal height', 'Ell. height')
+      }}<span v-if="s.unit" class="soft">, {{ s.unit }}</span></template
+    >
+    <template v-for="[k] in columns" #[k]="{ row: s }" :key="k"><Num :value="s[k]" :digits="digitsOf(s)" /></template>
+  </FigureTable>
   <p class="soft" style="margin-top: 8px">
     Deviations are 1 SD as the file states them. Statistics come from all epochs; plots show the lowest and highest in
     each pixel.

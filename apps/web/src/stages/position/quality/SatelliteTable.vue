@@ -2,6 +2,7 @@
 import { computed } from 'vue';
 import Num from '../../../ui/Num.vue';
 import { figuresOf, type Sky } from '../sky';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 /** Each satellite in the brushed span: how high, how well it fits, how often it lost count; worst first. */
 const chosen = defineModel<string | null>('chosen', { default: null });
@@ -17,33 +18,29 @@ const slips = computed(() => rows.value.reduce((n, r) => n + r.slips, 0));
     worse of both bands; a satellite that stands out can be left out below.
   </p>
   <div class="scroll">
-    <table class="figures">
-      <thead>
-        <tr>
-          <th>Name</th>
-          <th class="r">up, °</th>
-          <th class="r">RMS, mm</th>
-          <th class="r">most, mm</th>
-          <th class="r">seen</th>
-          <th class="r">slips</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr
-          v-for="r in rows"
-          :key="r.satellite"
-          :class="{ chosen: r.satellite === chosen }"
-          @click="chosen = chosen === r.satellite ? null : r.satellite"
-        >
-          <td>{{ r.satellite }}</td>
-          <td class="r">{{ r.elevation[0].toFixed(0) }}–{{ r.elevation[1].toFixed(0) }}</td>
-          <td class="r"><Num :value="r.rmsMm" :digits="1" /></td>
-          <td class="r"><Num :value="r.mostMm" :digits="0" /></td>
-          <td class="r">{{ (100 * r.seen).toFixed(0) }} %</td>
-          <td class="r" :class="r.slips ? 'state warn' : ''">{{ r.slips }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <FigureTable
+      :columns="[
+        { key: 'c0', label: 'Name', value: (r) => r.satellite },
+        { key: 'c1', label: 'up, °', right: true },
+        { key: 'c2', label: 'RMS, mm', right: true, value: (r) => r.rmsMm },
+        { key: 'c3', label: 'most, mm', right: true, value: (r) => r.mostMm },
+        { key: 'c4', label: 'seen', right: true, value: (r) => 100 * r.seen },
+        { key: 'c5', label: 'slips', right: true, value: (r) => r.slips },
+      ]"
+      :rows="rows"
+      :row-key="(r) => r.satellite"
+      :row-class="(r) => ({ chosen: r.satellite === chosen })"
+      pick
+      name="satellites"
+      @pick="(r) => (chosen = chosen === r.satellite ? null : r.satellite)"
+      ><template #c1="{ row: r }">{{ r.elevation[0].toFixed(0) }}–{{ r.elevation[1].toFixed(0) }}</template
+      ><template #c2="{ row: r }"><Num :value="r.rmsMm" :digits="1" /></template
+      ><template #c3="{ row: r }"><Num :value="r.mostMm" :digits="0" /></template
+      ><template #c4="{ row: r }">{{ (100 * r.seen).toFixed(0) }} %</template
+      ><template #c5="{ row: r }"
+        ><span :class="r.slips ? 'state warn' : ''">{{ r.slips }}</span></template
+      ></FigureTable
+    >
   </div>
 </template>
 

@@ -7,6 +7,8 @@ import { type Given } from '@longheron/contract/declare';
 import { useProject } from '../../../stores/project';
 import Num from '../../../ui/Num.vue';
 import { mountingFor, overlapShare, platformOf, proposedBase, recorded } from '../receivers';
+import Fact from '../../../ui/Fact.vue';
+import FactList from '../../../ui/FactList.vue';
 
 /** Every session of a moving receiver, computed in one go with a base each; and several made into one. */
 const store = useProject();
@@ -132,63 +134,49 @@ const message = computed(() =>
     </p>
     <div v-for="r in rows" :key="r.d.id" class="session">
       <el-checkbox v-model="picked" :value="r.d.id" :label="r.d.name" :aria-label="r.d.name" />
-      <table class="figures">
-        <tbody>
-          <tr>
-            <td>Time</td>
-            <td class="mono">
-              {{ formatGps(recorded(r.d).startGps, display, 0).slice(11) }} to
-              {{ formatGps(recorded(r.d).endGps, display, 0).slice(11) }}
-            </td>
-          </tr>
-          <tr>
-            <td>Base</td>
-            <td>
-              <el-select
-                :model-value="r.base"
-                size="small"
-                placeholder="none covers it"
-                :aria-label="`Base of ${r.d.name}`"
-                @update:model-value="chosenBase = { ...chosenBase, [r.d.id]: $event }"
-                ><el-option v-for="o in r.others" :key="o.id" :value="o.id" :label="o.name"
-              /></el-select>
-            </td>
-          </tr>
-          <tr>
-            <td>Inertial</td>
-            <td>{{ r.unit?.name ?? 'none of that time' }}</td>
-          </tr>
-          <tr v-if="r.unit">
-            <td>Mounting</td>
-            <td>
-              <el-select
-                :model-value="r.mounting"
-                size="small"
-                :aria-label="`Mounting of ${r.d.name}`"
-                @update:model-value="chosenMounting = { ...chosenMounting, [r.d.id]: $event }"
-                ><el-option v-for="m in mountings" :key="m.id" :value="m.id" :label="m.name"
-              /></el-select>
-              <el-select
-                :model-value="r.platform"
-                size="small"
-                :aria-label="`Platform of ${r.d.name}`"
-                @update:model-value="chosenPlatform = { ...chosenPlatform, [r.d.id]: $event }"
-                ><el-option v-for="p in PLATFORMS" :key="p" :value="p" :label="p"
-              /></el-select>
-            </td>
-          </tr>
-          <tr>
-            <td>Result</td>
-            <td v-if="r.made && quality(r.made)">
-              {{ r.made.name }}: <Num :value="100 * quality(r.made)!.fixed" :digits="1" unit="%" /> fixed,
-              <Num :value="1000 * quality(r.made)!.planM" :digits="1" unit="mm" />
-              plan,
-              <Num :value="1000 * quality(r.made)!.heightM" :digits="1" unit="mm" /> height (1 SD)
-            </td>
-            <td v-else class="soft">not computed yet</td>
-          </tr>
-        </tbody>
-      </table>
+      <FactList>
+        <Fact label="Time"
+          ><span class="mono">
+            {{ formatGps(recorded(r.d).startGps, display, 0).slice(11) }} to
+            {{ formatGps(recorded(r.d).endGps, display, 0).slice(11) }}
+          </span></Fact
+        >
+        <Fact label="Base">
+          <el-select
+            :model-value="r.base"
+            size="small"
+            placeholder="none covers it"
+            :aria-label="`Base of ${r.d.name}`"
+            @update:model-value="chosenBase = { ...chosenBase, [r.d.id]: $event }"
+            ><el-option v-for="o in r.others" :key="o.id" :value="o.id" :label="o.name"
+          /></el-select>
+        </Fact>
+        <Fact label="Inertial">{{ r.unit?.name ?? 'none of that time' }}</Fact>
+        <Fact v-if="r.unit" label="Mounting">
+          <el-select
+            :model-value="r.mounting"
+            size="small"
+            :aria-label="`Mounting of ${r.d.name}`"
+            @update:model-value="chosenMounting = { ...chosenMounting, [r.d.id]: $event }"
+            ><el-option v-for="m in mountings" :key="m.id" :value="m.id" :label="m.name"
+          /></el-select>
+          <el-select
+            :model-value="r.platform"
+            size="small"
+            :aria-label="`Platform of ${r.d.name}`"
+            @update:model-value="chosenPlatform = { ...chosenPlatform, [r.d.id]: $event }"
+            ><el-option v-for="p in PLATFORMS" :key="p" :value="p" :label="p"
+          /></el-select>
+        </Fact>
+        <Fact label="Result"
+          ><span v-if="r.made && quality(r.made)">
+            {{ r.made.name }}: <Num :value="100 * quality(r.made)!.fixed" :digits="1" unit="%" /> fixed,
+            <Num :value="1000 * quality(r.made)!.planM" :digits="1" unit="mm" />
+            plan,
+            <Num :value="1000 * quality(r.made)!.heightM" :digits="1" unit="mm" /> height (1 SD) </span
+          ><span v-else class="soft">not computed yet</span></Fact
+        >
+      </FactList>
     </div>
     <el-button type="primary" :disabled="picked.length === 0" @click="computeAll"
       >Compute {{ picked.length }} {{ picked.length === 1 ? 'session' : 'sessions' }}</el-button
@@ -208,28 +196,27 @@ const message = computed(() =>
       <p>
         <strong>{{ j.name }}</strong>
       </p>
-      <table class="figures">
-        <tbody>
-          <tr v-for="p in j.revision.content.joined as Array<{ name: string; epochs: number }>" :key="p.name">
-            <td>{{ p.name }}</td>
-            <td class="r"><Num :value="p.epochs" unit="epochs" /></td>
-          </tr>
-          <tr
-            v-for="o in j.revision.content.overlaps as Array<{
-              first: string;
-              second: string;
-              length_s: number;
-              apart_m: number;
-            }>"
-            :key="o.first"
-          >
-            <td>overlap of {{ o.first }} and {{ o.second }}</td>
-            <td class="r">
-              <Num :value="o.length_s" unit="s" />, <Num :value="1000 * o.apart_m" unit="mm" /> apart at most
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <FactList>
+        <Fact
+          v-for="p in j.revision.content.joined as Array<{ name: string; epochs: number }>"
+          :key="p.name"
+          :label="p.name"
+          ><span class="r"><Num :value="p.epochs" unit="epochs" /></span
+        ></Fact>
+        <Fact
+          v-for="o in j.revision.content.overlaps as Array<{
+            first: string;
+            second: string;
+            length_s: number;
+            apart_m: number;
+          }>"
+          :key="o.first"
+          ><template #label>overlap of {{ o.first }} and {{ o.second }}</template
+          ><span class="r">
+            <Num :value="o.length_s" unit="s" />, <Num :value="1000 * o.apart_m" unit="mm" /> apart at most
+          </span></Fact
+        >
+      </FactList>
     </template>
   </template>
   <template v-if="observations.length">

@@ -12,6 +12,9 @@ import StageLayout from '../../StageLayout.vue';
 import TrailList from '../../../ui/TrailList.vue';
 import { percent } from '../coverage/coverage';
 import { useChosen } from '../../address';
+import Fact from '../../../ui/Fact.vue';
+import FactList from '../../../ui/FactList.vue';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 /** Classes of a cloud against a reference of the same points: confusion table and rates. */
 const store = useProject();
@@ -47,6 +50,12 @@ const start = (over: boolean) => {
   );
 };
 /** How much of its row a cell holds: what is wrong is tinted by it. */
+const share = (v: number | null) => (v === null ? null : 100 * v);
+/** Code and name of a class of the reference. */
+function nameOf(r: number): string {
+  const code = content.value!.figures.classes[r];
+  return `${code} ${content.value!.names[code]}`;
+}
 const shade = (r: number, c: number) => {
   const row = content.value!.figures.counts[r];
   const share =
@@ -70,31 +79,40 @@ const shade = (r: number, c: number) => {
       </p>
     </template>
     <div v-if="content && chosen" class="scroll">
-      <table class="figures">
-        <thead>
-          <tr>
-            <th>Reference</th>
-            <th v-for="c in content.figures.classes" :key="c" class="r">{{ content.names[c] }}</th>
-            <th class="r" title="Of the reference's points of this class, those that were found as it">found, %</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="(row, r) in content.figures.counts" :key="r">
-            <td>{{ content.figures.classes[r] }} {{ content.names[content.figures.classes[r]] }}</td>
-            <td v-for="(n, c) in row" :key="c" class="r" :style="shade(r, c)"><Num v-if="n" :value="n" /></td>
-            <td class="r">
-              <Num :value="content.figures.recall[r] === null ? null : 100 * content.figures.recall[r]!" :digits="2" />
-            </td>
-          </tr>
+      <FigureTable
+        name="classes"
+        :columns="[
+          { key: 'reference', label: 'Reference', value: (r) => nameOf(r) },
+          ...content.figures.classes.map((c, k) => ({
+            ...{ key: `k${k}`, label: content!.names[c], right: true },
+            value: (r: number) => content!.figures.counts[r][k],
+          })),
+          {
+            key: 'found',
+            label: 'found, %',
+            hint: 'Of the points of this class in the reference, those that were found as it',
+            right: true,
+            value: (r) => share(content!.figures.recall[r]),
+          },
+        ]"
+        :rows="content.figures.counts.map((_, r) => r)"
+      >
+        <template v-for="(_c, k) in content.figures.classes" #[`k${k}`]="{ row: r }" :key="k">
+          <span class="cell" :style="shade(r, k)"
+            ><Num v-if="content.figures.counts[r][k]" :value="content.figures.counts[r][k]"
+          /></span>
+        </template>
+        <template #found="{ row: r }"><Num :value="share(content.figures.recall[r])" :digits="2" /></template>
+        <template #after>
           <tr class="last">
-            <td title="Of what is called so, what is so in the reference">right of called so, %</td>
+            <td title="Of what is called so, what is so in the reference">correct of called so, %</td>
             <td v-for="(p, c) in content.figures.precision" :key="c" class="r">
-              <Num :value="p === null ? null : 100 * p" :digits="2" />
+              <Num :value="share(p)" :digits="2" />
             </td>
             <td />
           </tr>
-        </tbody>
-      </table>
+        </template>
+      </FigureTable>
     </div>
     <p v-else class="none">The table of classes appears here once a cloud is compared.</p>
     <template #sheet>
@@ -105,32 +123,19 @@ const shade = (r: number, c: number) => {
           <strong>{{ percent(content.figures.overall) }}</strong> of <Num :value="content.figures.matched" /> points
           that are in both are called the same.
         </p>
-        <table class="facts">
-          <tbody>
-            <tr>
-              <td>Ground called something else (type I)</td>
-              <td>{{ percent(content.figures.typeI) }}</td>
-            </tr>
-            <tr>
-              <td>Something else called ground (type II)</td>
-              <td :class="(content.figures.typeII ?? 0) > 0.05 ? 'state warn' : ''">
-                {{ percent(content.figures.typeII) }}
-              </td>
-            </tr>
-            <tr>
-              <td>Both, of all points</td>
-              <td>{{ percent(content.figures.total) }}</td>
-            </tr>
-            <tr>
-              <td>Of the reference, unpaired</td>
-              <td><Num :value="content.figures.without" /></td>
-            </tr>
-            <tr v-if="content.figures.ambiguous">
-              <td>Undecided: two classes in one place</td>
-              <td><Num :value="content.figures.ambiguous" /></td>
-            </tr>
-          </tbody>
-        </table>
+        <FactList>
+          <Fact label="Ground called something else (type I)">{{ percent(content.figures.typeI) }}</Fact>
+          <Fact label="Something else called ground (type II)"
+            ><span :class="(content.figures.typeII ?? 0) > 0.05 ? 'state warn' : ''">
+              {{ percent(content.figures.typeII) }}
+            </span></Fact
+          >
+          <Fact label="Both, of all points">{{ percent(content.figures.total) }}</Fact>
+          <Fact label="Of the reference, unpaired"><Num :value="content.figures.without" /></Fact>
+          <Fact v-if="content.figures.ambiguous" label="Undecided: two classes in one place"
+            ><Num :value="content.figures.ambiguous"
+          /></Fact>
+        </FactList>
         <p class="soft note">
           Rows are the reference, columns what the cloud says. Points are matched by their place to the millimetre, or
           by the area they lie in; rejected ones do not count.
@@ -170,6 +175,11 @@ th {
   white-space: normal !important;
   min-width: 64px;
   vertical-align: bottom;
+}
+.cell {
+  display: block;
+  margin: -3px -8px;
+  padding: 3px 8px;
 }
 .last td {
   border-top: 2px solid var(--line);

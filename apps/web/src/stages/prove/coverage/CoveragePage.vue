@@ -20,6 +20,7 @@ import CoverageSheet from './CoverageSheet.vue';
 import { useChosen } from '../../address';
 import { OPERATIONS } from '@longheron/contract/operations';
 import SettingsForm from '../../../ui/SettingsForm.vue';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 /** How the cloud covers the area: density, voids, stated precision. */
 const store = useProject();
@@ -148,28 +149,31 @@ const wanted = computed(() => {
         </MapView>
       </template>
       <div ref="body" class="rows">
-        <table class="figures">
-          <thead>
-            <tr>
-              <th class="r">Void</th>
-              <th class="r">area, {{ unit2 }}</th>
-              <th class="r" title="Diameter of the largest circle in it">width, {{ length.symbol }}</th>
-              <th class="r">easting, {{ length.symbol }}</th>
-              <th class="r">northing, {{ length.symbol }}</th>
-              <th>place</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="(v, i) in content.voids" :key="i" :class="{ hover: i === selected }" @click="go(i)">
-              <td class="r">{{ i + 1 }}</td>
-              <td class="r"><Num :value="v.areaM2 * square" :digits="0" /></td>
-              <td class="r"><Num :value="v.widthM * length.factor" :digits="1" /></td>
-              <td class="r"><Num :value="v.eastingM * length.factor" :digits="1" /></td>
-              <td class="r"><Num :value="v.northingM * length.factor" :digits="1" /></td>
-              <td>{{ v.atEdge ? 'at the edge' : 'within' }}</td>
-            </tr>
-          </tbody>
-        </table>
+        <FigureTable
+          :columns="[
+            { key: 'c0', label: 'Void', right: true, value: (v) => content!.voids.indexOf(v) + 1 },
+            { key: 'c1', label: `area, ${unit2}`, right: true, value: (v) => v.areaM2 * square },
+            {
+              key: 'c2',
+              label: `width, ${length.symbol}`,
+              hint: 'Diameter of the largest circle in it',
+              right: true,
+              value: (v) => v.widthM * length.factor,
+            },
+            { key: 'c3', label: `easting, ${length.symbol}`, right: true, value: (v) => v.eastingM * length.factor },
+            { key: 'c4', label: `northing, ${length.symbol}`, right: true, value: (v) => v.northingM * length.factor },
+            { key: 'c5', label: 'place', value: (v) => (v.atEdge ? 'at the edge' : 'within') },
+          ]"
+          :rows="content.voids"
+          :row-class="(_v, i) => ({ hover: i === selected })"
+          pick
+          name="voids"
+          @pick="(_v, i) => go(i)"
+          ><template #c1="{ row: v }"><Num :value="v.areaM2 * square" :digits="0" /></template
+          ><template #c2="{ row: v }"><Num :value="v.widthM * length.factor" :digits="1" /></template
+          ><template #c3="{ row: v }"><Num :value="v.eastingM * length.factor" :digits="1" /></template
+          ><template #c4="{ row: v }"><Num :value="v.northingM * length.factor" :digits="1" /></template
+        ></FigureTable>
         <p v-if="content.voids.length === 0" class="none">
           No void has {{ (content.settings.leastVoidM2 * square).toFixed(1) }} {{ unit2 }} or more.
         </p>

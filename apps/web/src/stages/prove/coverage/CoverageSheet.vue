@@ -9,6 +9,8 @@ import TrailList from '../../../ui/TrailList.vue';
 import { useUnits } from '../../../ui/units';
 import { type Content as CoverageContent } from '@longheron/contract/kinds/coverage';
 import { percent } from './coverage';
+import Fact from '../../../ui/Fact.vue';
+import FactList from '../../../ui/FactList.vue';
 
 /** Figures of a measured coverage. */
 const props = defineProps<{ dataset: DatasetDto; content: CoverageContent }>();
@@ -32,80 +34,54 @@ const digits = (v: number | null) => (v !== null && v < 10 ? 1 : 0);
       >{{ percent(f.belowShare) }} is below the wanted density</span
     >.
   </p>
-  <table class="facts">
-    <tbody>
-      <tr>
-        <td>Area</td>
-        <td><Num :value="area(f.areaM2)" :digits="0" :unit="unit2" /></td>
-      </tr>
-      <tr>
-        <td>Covered</td>
-        <td><Num :value="area(f.coveredM2)" :digits="0" :unit="unit2" /></td>
-      </tr>
-      <tr>
-        <td>Voids together</td>
-        <td><Num :value="area(f.voidM2)" :digits="0" :unit="unit2" /> in <Num :value="f.voidCount" /></td>
-      </tr>
-      <tr>
-        <td>Density, median</td>
-        <td><Num :value="density(f.median)" :digits="digits(density(f.median))" :unit="`/${unit2}`" /></td>
-      </tr>
-      <tr>
-        <td>95 of 100 cells above</td>
-        <td><Num :value="density(f.p5)" :digits="digits(density(f.p5))" :unit="`/${unit2}`" /></td>
-      </tr>
-      <tr>
-        <td>Slopes beyond 20°, median</td>
-        <td>
-          <Num :value="density(f.steep.median)" :digits="digits(density(f.steep.median))" :unit="`/${unit2}`" />
-        </td>
-      </tr>
-      <tr>
-        <td>of them below wanted</td>
-        <td>{{ percent(f.steep.belowShare) }} of <Num :value="area(f.steep.areaM2)" :digits="0" :unit="unit2" /></td>
-      </tr>
-      <tr>
-        <td title="In space, of sampled points">Distance to the nearest, median</td>
-        <td>
-          <Num
-            :value="f.spacing.medianM === null ? null : f.spacing.medianM * small.factor"
-            :digits="small.digits"
-            :unit="small.symbol"
-          />
-        </td>
-      </tr>
-      <tr>
-        <td>95 of 100 below</td>
-        <td>
-          <Num
-            :value="f.spacing.p95M === null ? null : f.spacing.p95M * small.factor"
-            :digits="small.digits"
-            :unit="small.symbol"
-          />
-        </td>
-      </tr>
-      <tr>
-        <td>Stated SD of height, median</td>
-        <td>
-          <Num
-            :value="f.precision.median === null ? null : f.precision.median * small.factor"
-            :digits="small.digits + 1"
-            :unit="small.symbol"
-          />
-        </td>
-      </tr>
-      <tr>
-        <td>95 of 100 cells below</td>
-        <td :class="(f.precision.p95 ?? 0) > content.toleranceM ? 'state warn' : ''">
-          <Num
-            :value="f.precision.p95 === null ? null : f.precision.p95 * small.factor"
-            :digits="small.digits + 1"
-            :unit="small.symbol"
-          />
-        </td>
-      </tr>
-    </tbody>
-  </table>
+  <FactList>
+    <Fact label="Area"><Num :value="area(f.areaM2)" :digits="0" :unit="unit2" /></Fact>
+    <Fact label="Covered"><Num :value="area(f.coveredM2)" :digits="0" :unit="unit2" /></Fact>
+    <Fact label="Voids together"
+      ><Num :value="area(f.voidM2)" :digits="0" :unit="unit2" /> in <Num :value="f.voidCount"
+    /></Fact>
+    <Fact label="Density, median"
+      ><Num :value="density(f.median)" :digits="digits(density(f.median))" :unit="`/${unit2}`"
+    /></Fact>
+    <Fact label="95 of 100 cells above"
+      ><Num :value="density(f.p5)" :digits="digits(density(f.p5))" :unit="`/${unit2}`"
+    /></Fact>
+    <Fact label="Slopes beyond 20°, median">
+      <Num :value="density(f.steep.median)" :digits="digits(density(f.steep.median))" :unit="`/${unit2}`" />
+    </Fact>
+    <Fact label="of them below wanted"
+      >{{ percent(f.steep.belowShare) }} of <Num :value="area(f.steep.areaM2)" :digits="0" :unit="unit2"
+    /></Fact>
+    <Fact label="Distance to the nearest, median" hint="In space, of sampled points">
+      <Num
+        :value="f.spacing.medianM === null ? null : f.spacing.medianM * small.factor"
+        :digits="small.digits"
+        :unit="small.symbol"
+      />
+    </Fact>
+    <Fact label="95 of 100 below">
+      <Num
+        :value="f.spacing.p95M === null ? null : f.spacing.p95M * small.factor"
+        :digits="small.digits"
+        :unit="small.symbol"
+      />
+    </Fact>
+    <Fact label="Stated SD of height, median">
+      <Num
+        :value="f.precision.median === null ? null : f.precision.median * small.factor"
+        :digits="small.digits + 1"
+        :unit="small.symbol"
+      />
+    </Fact>
+    <Fact label="95 of 100 cells below"
+      ><span :class="(f.precision.p95 ?? 0) > content.toleranceM ? 'state warn' : ''">
+        <Num
+          :value="f.precision.p95 === null ? null : f.precision.p95 * small.factor"
+          :digits="small.digits + 1"
+          :unit="small.symbol"
+        /> </span
+    ></Fact>
+  </FactList>
   <p class="soft note">
     Densities are of the surface: a cell on a slope has more surface than its plan. Rejected points and noise do not
     count.

@@ -23,6 +23,7 @@ import { useMapData } from '../../mapData';
 import { type CoverFigures, type MarkFigures } from '@longheron/contract/kinds/residuals';
 import ProveSheet from './HeightsSheet.vue';
 import { useChosen } from '../../address';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 const store = useProject();
 const view = useView();
@@ -161,85 +162,99 @@ const end = computed(() => (RESIDUAL_SCALE_M * small.value.factor).toFixed(small
               :limit="tolerance"
               :marked="selected?.used ? selected.residual_m : null"
             />
-            <table class="figures cover">
-              <thead>
-                <tr>
-                  <th>Cover</th>
-                  <th class="r">n</th>
-                  <th class="r">mean</th>
-                  <th class="r">SD</th>
-                  <th class="r">RMSE, {{ small.symbol }}</th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="[name, c] in covers" :key="name">
-                  <td>{{ name }}</td>
-                  <td class="r">{{ c.count }}</td>
-                  <td class="r"><Num :value="inSmall(c.mean_m)" :digits="small.digits" plus /></td>
-                  <td class="r"><Num :value="inSmall(c.sd_m)" :digits="small.digits" /></td>
-                  <td class="r"><Num :value="inSmall(c.rmse_m)" :digits="small.digits" /></td>
-                </tr>
-              </tbody>
-            </table>
+            <FigureTable
+              class="cover"
+              :columns="[
+                { key: 'cover', label: 'Cover' },
+                { key: 'n', label: 'n', right: true },
+                { key: 'mean', label: 'mean', right: true },
+                { key: 'sd', label: 'SD', right: true },
+                { key: 'rmse', label: `RMSE, ${small.symbol}`, right: true },
+              ]"
+              :rows="covers"
+              :row-key="([name]) => name"
+            >
+              <template #cover="{ row }">{{ row[0] }}</template>
+              <template #n="{ row }">{{ row[1].count }}</template>
+              <template #mean="{ row }"><Num :value="inSmall(row[1].mean_m)" :digits="small.digits" plus /></template>
+              <template #sd="{ row }"><Num :value="inSmall(row[1].sd_m)" :digits="small.digits" /></template>
+              <template #rmse="{ row }"><Num :value="inSmall(row[1].rmse_m)" :digits="small.digits" /></template>
+            </FigureTable>
           </div>
         </div>
       </template>
       <div ref="body" class="rows" tabindex="0" aria-label="Residuals, worst first; arrow keys step from mark to mark">
-        <table class="figures">
-          <thead>
-            <tr>
-              <th>Mark</th>
-              <th>Role</th>
-              <th>Cover</th>
-              <th class="r">Measured − reference, {{ small.symbol }}</th>
-              <th>State</th>
-              <th class="r">Given H, {{ length.symbol }}</th>
-              <th>Found by</th>
-              <th class="r" title="Ground points within the plane's radius">Points</th>
-              <th class="r">Density, /m²</th>
-              <th class="r">Nearest, m</th>
-              <th class="r" title="Distance from the median of the check marks in units of the expected SD">t</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr
-              v-for="m in rows"
-              :key="m.name"
-              :class="{ hover: view.hoveredMark === m.name, chosen: view.selectedMark === m.name }"
-              @mouseenter="view.hoveredMark = m.name"
-              @mouseleave="view.hoveredMark = null"
-              @click="select(m)"
-            >
-              <td>{{ m.name }}</td>
-              <td>{{ m.role }}</td>
-              <td>{{ m.cover }}</td>
-              <td class="r">
-                <i
-                  v-if="m.residual_m !== null"
-                  class="chip"
-                  :style="{ background: css(SIGNED, 0.5 + m.residual_m / (2 * RESIDUAL_SCALE_M)) }"
-                />
-                <Num :value="m.residual_m === null ? null : m.residual_m * small.factor" :digits="small.digits" plus />
-              </td>
-              <td :title="m.reason ?? ''">
-                <span v-if="m.left_out" class="state">left out</span>
-                <span v-else-if="m.used_for" class="state warn">not independent</span>
-                <span v-else-if="m.flagged" class="state bad">does not agree</span>
-                <span v-else-if="m.residual_m === null" class="state">not found</span>
-                <span v-else-if="m.used" class="state ok">in statistics</span>
-                <span v-else class="state">{{
-                  m.role === 'control' ? 'control, apart' : m.role === 'unused' ? 'unused, apart' : 'apart'
-                }}</span>
-              </td>
-              <td class="r"><Num :value="m.height_m * length.factor" :digits="3" /></td>
-              <td>{{ METHOD[m.method] ?? m.method }}</td>
-              <td class="r"><Num :value="m.points" /></td>
-              <td class="r"><Num :value="m.density_per_m2" /></td>
-              <td class="r"><Num :value="m.nearest_m" :digits="2" /></td>
-              <td class="r"><Num :value="m.test_t" :digits="1" /></td>
-            </tr>
-          </tbody>
-        </table>
+        <FigureTable
+          :columns="[
+            { key: 'c0', label: 'Mark', value: (m) => m.name },
+            { key: 'c1', label: 'Role', value: (m) => m.role },
+            { key: 'c2', label: 'Cover', value: (m) => m.cover },
+            {
+              key: 'c3',
+              label: `Measured − reference, ${small.symbol}`,
+              right: true,
+              value: (m) => inSmall(m.residual_m),
+            },
+            {
+              key: 'c4',
+              label: 'State',
+            },
+            { key: 'c5', label: `Given H, ${length.symbol}`, right: true, value: (m) => m.height_m * length.factor },
+            { key: 'c6', label: 'Found by', value: (m) => METHOD[m.method] ?? m.method },
+            {
+              key: 'c7',
+              label: 'Points',
+              hint: 'Ground points within the plane\'s radius',
+              right: true,
+              value: (m) => m.points,
+            },
+            { key: 'c8', label: 'Density, /m²', right: true, value: (m) => m.density_per_m2 },
+            { key: 'c9', label: 'Nearest, m', right: true, value: (m) => m.nearest_m },
+            {
+              key: 'c10',
+              label: 't',
+              hint: 'Distance from the median of the check marks in units of the expected SD',
+              right: true,
+              value: (m) => m.test_t,
+            },
+          ]"
+          :rows="rows"
+          :row-key="(m) => m.name"
+          :row-class="(m) => ({ hover: view.hoveredMark === m.name, chosen: view.selectedMark === m.name })"
+          pick
+          name="height_residuals"
+          @enter="(m) => (view.hoveredMark = m.name)"
+          @leave="() => (view.hoveredMark = null)"
+          @pick="(m) => select(m)"
+          ><template #c3="{ row: m }">
+            <i
+              v-if="m.residual_m !== null"
+              class="chip"
+              :style="{ background: css(SIGNED, 0.5 + m.residual_m / (2 * RESIDUAL_SCALE_M)) }"
+            />
+            <Num
+              :value="m.residual_m === null ? null : m.residual_m * small.factor"
+              :digits="small.digits"
+              plus
+            /> </template
+          ><template #c4="{ row: m }"
+            ><span :title="m.reason ?? ''">
+              <span v-if="m.left_out" class="state">left out</span>
+              <span v-else-if="m.used_for" class="state warn">not independent</span>
+              <span v-else-if="m.flagged" class="state bad">does not agree</span>
+              <span v-else-if="m.residual_m === null" class="state">not found</span>
+              <span v-else-if="m.used" class="state ok">in statistics</span>
+              <span v-else class="state">{{
+                m.role === 'control' ? 'control, apart' : m.role === 'unused' ? 'unused, apart' : 'apart'
+              }}</span>
+            </span></template
+          ><template #c5="{ row: m }"><Num :value="m.height_m * length.factor" :digits="3" /></template
+          ><template #c6="{ row: m }">{{ METHOD[m.method] ?? m.method }}</template
+          ><template #c7="{ row: m }"><Num :value="m.points" /></template
+          ><template #c8="{ row: m }"><Num :value="m.density_per_m2" /></template
+          ><template #c9="{ row: m }"><Num :value="m.nearest_m" :digits="2" /></template
+          ><template #c10="{ row: m }"><Num :value="m.test_t" :digits="1" /></template
+        ></FigureTable>
       </div>
     </SplitBench>
     <p v-else class="soft" style="padding: 24px">

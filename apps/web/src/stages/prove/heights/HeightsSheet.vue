@@ -5,6 +5,8 @@ import { useProject } from '../../../stores/project';
 import Num from '../../../ui/Num.vue';
 import { useUnits } from '../../../ui/units';
 import { type JudgedFigures, type MarkFigures } from '@longheron/contract/kinds/residuals';
+import Fact from '../../../ui/Fact.vue';
+import FactList from '../../../ui/FactList.vue';
 
 const props = defineProps<{ dataset: DatasetDto; figures: JudgedFigures; selected?: MarkFigures; canEdit: boolean }>();
 const emit = defineEmits<{ leaveOut: [mark: MarkFigures, reason: string] }>();
@@ -64,61 +66,49 @@ const cm = (v: number | null) => (v === null ? null : v * small.value.factor);
     }}</strong>: RMSE <Num :value="cm(figures.rmse_m)" :digits="small.digits + 1" :unit="small.symbol" /> of
     <Num :value="cm(tolerance)" :digits="small.digits" :unit="small.symbol" /> at {{ figures.count }} check marks.
   </p>
-  <table class="facts">
-    <tbody>
-      <tr
-        v-for="[name, value] in [
-          ['Mean', figures.mean_m],
-          ['Median', figures.median_m],
-          ['SD (1 SD)', figures.sd_m],
-          ['RMSE', figures.rmse_m],
-          ['Least', figures.min_m],
-          ['Greatest', figures.max_m],
-          ['95 % of |residual|', figures.p95_m],
-          ['NMAD', figures.nmad_m],
-        ] as Array<[string, number | null]>"
-        :key="name"
-      >
-        <td>{{ name }}</td>
-        <td>
-          <Num
-            :value="cm(value)"
-            :digits="small.digits + 1"
-            :unit="small.symbol"
-            :plus="name === 'Mean' || name === 'Median'"
-          />
-        </td>
-      </tr>
-      <tr>
-        <td>Bias against its own SD (t)</td>
-        <td>
-          <Num :value="figures.bias_t" :digits="1" />,
-          <span class="state" :class="figures.bias_significant ? 'warn' : 'ok'">{{
-            figures.bias_significant ? 'significant' : 'not significant'
-          }}</span>
-        </td>
-      </tr>
-      <tr
-        v-if="figures.trend"
-        title="A plane through the residuals of check marks on hard ground, by Fisher's F at 5 %"
-      >
-        <td>Tilt per 100 m, to the east, to the north, 1 SD</td>
-        <td>
-          <Num :value="cm(figures.trend.east_m_per_100m)" :digits="small.digits + 1" plus /> ±
-          <Num :value="cm(figures.trend.sd_east_m_per_100m)" :digits="small.digits + 1" />,
-          <Num :value="cm(figures.trend.north_m_per_100m)" :digits="small.digits + 1" plus /> ±
-          <Num :value="cm(figures.trend.sd_north_m_per_100m)" :digits="small.digits + 1" :unit="small.symbol" />,
-          <span class="state" :class="figures.trend.significant ? 'warn' : 'ok'">{{
-            figures.trend.significant ? 'significant' : 'not significant'
-          }}</span>
-        </td>
-      </tr>
-      <tr>
-        <td>Smallest contour interval</td>
-        <td><Num :value="figures.contour_interval_m" :digits="2" unit="m" /></td>
-      </tr>
-    </tbody>
-  </table>
+  <FactList>
+    <Fact
+      v-for="[name, value] in [
+        ['Mean', figures.mean_m],
+        ['Median', figures.median_m],
+        ['SD (1 SD)', figures.sd_m],
+        ['RMSE', figures.rmse_m],
+        ['Least', figures.min_m],
+        ['Greatest', figures.max_m],
+        ['95 % of |residual|', figures.p95_m],
+        ['NMAD', figures.nmad_m],
+      ] as Array<[string, number | null]>"
+      :key="name"
+      :label="name"
+    >
+      <Num
+        :value="cm(value)"
+        :digits="small.digits + 1"
+        :unit="small.symbol"
+        :plus="name === 'Mean' || name === 'Median'"
+      />
+    </Fact>
+    <Fact label="Bias against its own SD (t)">
+      <Num :value="figures.bias_t" :digits="1" />,
+      <span class="state" :class="figures.bias_significant ? 'warn' : 'ok'">{{
+        figures.bias_significant ? 'significant' : 'not significant'
+      }}</span>
+    </Fact>
+    <Fact
+      v-if="figures.trend"
+      label="Tilt per 100 m, to the east, to the north, 1 SD"
+      hint="A plane through the residuals of check marks on hard ground, by Fisher's F at 5 %"
+    >
+      <Num :value="cm(figures.trend.east_m_per_100m)" :digits="small.digits + 1" plus /> ±
+      <Num :value="cm(figures.trend.sd_east_m_per_100m)" :digits="small.digits + 1" />,
+      <Num :value="cm(figures.trend.north_m_per_100m)" :digits="small.digits + 1" plus /> ±
+      <Num :value="cm(figures.trend.sd_north_m_per_100m)" :digits="small.digits + 1" :unit="small.symbol" />,
+      <span class="state" :class="figures.trend.significant ? 'warn' : 'ok'">{{
+        figures.trend.significant ? 'significant' : 'not significant'
+      }}</span>
+    </Fact>
+    <Fact label="Smallest contour interval"><Num :value="figures.contour_interval_m" :digits="2" unit="m" /></Fact>
+  </FactList>
   <details v-if="cloud" class="bias" :open="figures.bias_significant">
     <summary>Take the bias out</summary>
     <p class="soft">
@@ -156,57 +146,31 @@ const cm = (v: number | null) => (v === null ? null : v * small.value.factor);
   </p>
   <template v-if="selected">
     <h3>Mark {{ selected.name }}</h3>
-    <table class="facts">
-      <tbody>
-        <tr>
-          <td>How found</td>
-          <td>{{ selected.method === 'none' ? 'not found' : `${selected.method}, counts` }}</td>
-        </tr>
-        <tr>
-          <td>By plane</td>
-          <td>
-            <Num
-              :value="selected.plane_m === null ? null : selected.plane_m * length.factor"
-              :digits="4"
-              :unit="length.symbol"
-            />
-          </td>
-        </tr>
-        <tr>
-          <td>By triangle</td>
-          <td>
-            <Num
-              :value="selected.triangle_m === null ? null : selected.triangle_m * length.factor"
-              :digits="4"
-              :unit="length.symbol"
-            />
-          </td>
-        </tr>
-        <tr v-if="selected.plane_m !== null && selected.triangle_m !== null">
-          <td>Their difference</td>
-          <td>
-            <Num
-              :value="cm(selected.plane_m - selected.triangle_m)"
-              :digits="small.digits + 1"
-              :unit="small.symbol"
-              plus
-            />
-          </td>
-        </tr>
-        <tr>
-          <td>Points, quadrants</td>
-          <td><Num :value="selected.points" />, {{ selected.quadrants }}</td>
-        </tr>
-        <tr>
-          <td>Slope</td>
-          <td><Num :value="selected.slope_percent" :digits="1" unit="%" /></td>
-        </tr>
-        <tr>
-          <td>Expected SD</td>
-          <td><Num :value="cm(selected.expected_sd_m)" :digits="small.digits + 1" :unit="small.symbol" /></td>
-        </tr>
-      </tbody>
-    </table>
+    <FactList>
+      <Fact label="How found">{{ selected.method === 'none' ? 'not found' : `${selected.method}, counts` }}</Fact>
+      <Fact label="By plane">
+        <Num
+          :value="selected.plane_m === null ? null : selected.plane_m * length.factor"
+          :digits="4"
+          :unit="length.symbol"
+        />
+      </Fact>
+      <Fact label="By triangle">
+        <Num
+          :value="selected.triangle_m === null ? null : selected.triangle_m * length.factor"
+          :digits="4"
+          :unit="length.symbol"
+        />
+      </Fact>
+      <Fact v-if="selected.plane_m !== null && selected.triangle_m !== null" label="Their difference">
+        <Num :value="cm(selected.plane_m - selected.triangle_m)" :digits="small.digits + 1" :unit="small.symbol" plus />
+      </Fact>
+      <Fact label="Points, quadrants"><Num :value="selected.points" />, {{ selected.quadrants }}</Fact>
+      <Fact label="Slope"><Num :value="selected.slope_percent" :digits="1" unit="%" /></Fact>
+      <Fact label="Expected SD"
+        ><Num :value="cm(selected.expected_sd_m)" :digits="small.digits + 1" :unit="small.symbol"
+      /></Fact>
+    </FactList>
     <p v-if="selected.reason" :class="selected.flagged ? 'state bad wrap' : 'soft'">{{ selected.reason }}</p>
     <template v-if="canEdit">
       <template v-if="selected.left_out">

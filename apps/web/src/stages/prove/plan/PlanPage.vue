@@ -25,6 +25,7 @@ import { type TargetKind } from '@longheron/contract/kinds/plan-check';
 import { useChosen } from '../../address';
 import { OPERATIONS } from '@longheron/contract/operations';
 import SettingsForm from '../../../ui/SettingsForm.vue';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 /** Where marks lie in the cloud against where they were surveyed: targets fitted, or picked in pictures. */
 const store = useProject();
@@ -196,55 +197,66 @@ const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!))
         </div>
       </template>
       <div ref="body" class="rows">
-        <table class="figures">
-          <thead>
-            <tr>
-              <th>Mark</th>
-              <th>Role</th>
-              <th>Place by</th>
-              <th class="r">East, {{ small.symbol }}</th>
-              <th class="r">North, {{ small.symbol }}</th>
-              <th class="r">Length, {{ small.symbol }}</th>
-              <th class="r" title="1 SD of the place in the cloud">±, {{ small.symbol }}</th>
-              <th class="r" title="Height there, measured − reference">Up, {{ small.symbol }}</th>
-              <th class="r" title="Length off the median of the check marks over what is expected">t</th>
-              <th>State</th>
-              <th>How</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr
-              v-for="m in rows"
-              :key="m.name"
-              :class="{ hover: view.hoveredMark === m.name, chosen: selected.name === m.name }"
-              @mouseenter="view.hoveredMark = m.name"
-              @mouseleave="view.hoveredMark = null"
-              @click="select(m)"
-            >
-              <td>{{ m.name }}</td>
-              <td>{{ m.role }}</td>
-              <td>{{ m.how ?? '–' }}</td>
-              <td class="r"><Num :value="inSmall(m.dE)" :digits="d" plus /></td>
-              <td class="r"><Num :value="inSmall(m.dN)" :digits="d" plus /></td>
-              <td class="r"><Num :value="inSmall(length(m))" :digits="d" /></td>
-              <td class="r">
-                <Num :value="m.sdE === null ? null : inSmall(Math.max(m.sdE, m.sdN!))" :digits="d" />
-              </td>
-              <td class="r"><Num :value="inSmall(m.dH)" :digits="d" plus /></td>
-              <td class="r"><Num :value="m.testT" :digits="1" /></td>
-              <td>
-                <span v-if="m.apart === 'left out'" class="state">left out</span>
-                <span v-else-if="m.flagged" class="state bad">does not agree</span>
-                <span v-else-if="m.used" class="state ok">in statistics</span>
-                <span v-else-if="m.apart === 'too weak'" class="state warn">too weak</span>
-                <span v-else-if="m.apart === 'not independent'" class="state warn">not independent</span>
-                <span v-else-if="!m.how" class="state">no place</span>
-                <span v-else class="state">apart</span>
-              </td>
-              <td class="how" :title="m.note">{{ m.note }}</td>
-            </tr>
-          </tbody>
-        </table>
+        <FigureTable
+          :columns="[
+            { key: 'c0', label: 'Mark', value: (m) => m.name },
+            { key: 'c1', label: 'Role', value: (m) => m.role },
+            { key: 'c2', label: 'Place by', value: (m) => m.how ?? '–' },
+            { key: 'c3', label: `East, ${small.symbol}`, right: true, value: (m) => inSmall(m.dE) },
+            { key: 'c4', label: `North, ${small.symbol}`, right: true, value: (m) => inSmall(m.dN) },
+            { key: 'c5', label: `Length, ${small.symbol}`, right: true, value: (m) => inSmall(length(m)) },
+            {
+              key: 'c6',
+              label: `±, ${small.symbol}`,
+              hint: '1 SD of the place in the cloud',
+              right: true,
+              value: (m) => (m.sdE === null ? null : inSmall(Math.max(m.sdE, m.sdN!))),
+            },
+            {
+              key: 'c7',
+              label: `Up, ${small.symbol}`,
+              hint: 'Height there, measured − reference',
+              right: true,
+              value: (m) => inSmall(m.dH),
+            },
+            {
+              key: 'c8',
+              label: 't',
+              hint: 'Length off the median of the check marks over what is expected',
+              right: true,
+              value: (m) => m.testT,
+            },
+            { key: 'c9', label: 'State' },
+            { key: 'c10', label: 'How', value: (m) => m.note },
+          ]"
+          :rows="rows"
+          :row-key="(m) => m.name"
+          :row-class="(m) => ({ hover: view.hoveredMark === m.name, chosen: selected.name === m.name })"
+          pick
+          name="plan_residuals"
+          @enter="(m) => (view.hoveredMark = m.name)"
+          @leave="() => (view.hoveredMark = null)"
+          @pick="(m) => select(m)"
+          ><template #c2="{ row: m }">{{ m.how ?? '–' }}</template
+          ><template #c3="{ row: m }"><Num :value="inSmall(m.dE)" :digits="d" plus /></template
+          ><template #c4="{ row: m }"><Num :value="inSmall(m.dN)" :digits="d" plus /></template
+          ><template #c5="{ row: m }"><Num :value="inSmall(length(m))" :digits="d" /></template
+          ><template #c6="{ row: m }">
+            <Num :value="m.sdE === null ? null : inSmall(Math.max(m.sdE, m.sdN!))" :digits="d" /> </template
+          ><template #c7="{ row: m }"><Num :value="inSmall(m.dH)" :digits="d" plus /></template
+          ><template #c8="{ row: m }"><Num :value="m.testT" :digits="1" /></template
+          ><template #c9="{ row: m }">
+            <span v-if="m.apart === 'left out'" class="state">left out</span>
+            <span v-else-if="m.flagged" class="state bad">does not agree</span>
+            <span v-else-if="m.used" class="state ok">in statistics</span>
+            <span v-else-if="m.apart === 'too weak'" class="state warn">too weak</span>
+            <span v-else-if="m.apart === 'not independent'" class="state warn">not independent</span>
+            <span v-else-if="!m.how" class="state">no place</span>
+            <span v-else class="state">apart</span> </template
+          ><template #c10="{ row: m }"
+            ><span class="how" :title="m.note">{{ m.note }}</span></template
+          ></FigureTable
+        >
       </div>
     </SplitBench>
     <p v-else class="soft" style="padding: 24px">

@@ -7,6 +7,9 @@ import Num from '../../../ui/Num.vue';
 import OutOfDate from '../../../ui/OutOfDate.vue';
 import { useUnits } from '../../../ui/units';
 import { type PlanFigures } from '@longheron/contract/kinds/plan-check';
+import Fact from '../../../ui/Fact.vue';
+import FactList from '../../../ui/FactList.vue';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 const props = defineProps<{ dataset: DatasetDto; figures: PlanFigures; selected?: PlanMark; picked: boolean }>();
 defineEmits<{ takeBack: [] }>();
@@ -44,58 +47,43 @@ const distances = computed(() => props.figures.distances);
       <Num :value="inSmall(figures.toleranceM)" :digits="small.digits" :unit="small.symbol" /> at {{ s.count }} check
       marks.
     </p>
-    <table class="facts">
-      <tbody>
-        <tr>
-          <td></td>
-          <td>East, North</td>
-        </tr>
-        <tr
-          v-for="[name, e, n] in [
-            ['Mean', s.meanE, s.meanN],
-            ['SD (1 SD)', s.sdE, s.sdN],
-            ['RMSE', s.rmseE, s.rmseN],
-          ] as Array<[string, number | null, number | null]>"
-          :key="name"
-        >
-          <td>{{ name }}</td>
-          <td>
-            <Num :value="inSmall(e)" :digits="d" :plus="name === 'Mean'" />,
-            <Num :value="inSmall(n)" :digits="d" :unit="small.symbol" :plus="name === 'Mean'" />
-          </td>
-        </tr>
-        <tr>
-          <td>RMSE of both</td>
-          <td><Num :value="inSmall(s.rmseR)" :digits="d" :unit="small.symbol" /></td>
-        </tr>
-        <tr>
-          <td>Greatest length</td>
-          <td><Num :value="inSmall(s.maxM)" :digits="d" :unit="small.symbol" /></td>
-        </tr>
-        <tr>
-          <td>Bias against its SD (t)</td>
-          <td>
-            <Num :value="s.biasTE" :digits="1" />, <Num :value="s.biasTN" :digits="1" />,
-            <span class="state" :class="s.biasSignificant ? 'warn' : 'ok'">{{
-              s.biasSignificant ? 'significant' : 'not significant'
-            }}</span>
-          </td>
-        </tr>
-        <tr v-for="t in trend" :key="t.name" title="A turn and a scale about the middle of the check marks, 1 SD">
-          <td>{{ t.name }}</td>
-          <td>
-            <Num :value="t.value" :digits="0" plus /> ± <Num :value="t.sd" :digits="0" :unit="t.unit" />,
-            <span class="state" :class="t.significant ? 'warn' : 'ok'">{{
-              t.significant ? 'significant' : 'not significant'
-            }}</span>
-          </td>
-        </tr>
-        <tr :title="s.p95Note">
-          <td>95 %</td>
-          <td><Num :value="inSmall(s.p95M ?? null)" :digits="d" :unit="small.symbol" /></td>
-        </tr>
-      </tbody>
-    </table>
+    <FactList>
+      <Fact label="">East, North</Fact>
+      <Fact
+        v-for="[name, e, n] in [
+          ['Mean', s.meanE, s.meanN],
+          ['SD (1 SD)', s.sdE, s.sdN],
+          ['RMSE', s.rmseE, s.rmseN],
+        ] as Array<[string, number | null, number | null]>"
+        :key="name"
+        :label="name"
+      >
+        <Num :value="inSmall(e)" :digits="d" :plus="name === 'Mean'" />,
+        <Num :value="inSmall(n)" :digits="d" :unit="small.symbol" :plus="name === 'Mean'" />
+      </Fact>
+      <Fact label="RMSE of both"><Num :value="inSmall(s.rmseR)" :digits="d" :unit="small.symbol" /></Fact>
+      <Fact label="Greatest length"><Num :value="inSmall(s.maxM)" :digits="d" :unit="small.symbol" /></Fact>
+      <Fact label="Bias against its SD (t)">
+        <Num :value="s.biasTE" :digits="1" />, <Num :value="s.biasTN" :digits="1" />,
+        <span class="state" :class="s.biasSignificant ? 'warn' : 'ok'">{{
+          s.biasSignificant ? 'significant' : 'not significant'
+        }}</span>
+      </Fact>
+      <Fact
+        v-for="t in trend"
+        :key="t.name"
+        :label="t.name"
+        hint="A turn and a scale about the middle of the check marks, 1 SD"
+      >
+        <Num :value="t.value" :digits="0" plus /> ± <Num :value="t.sd" :digits="0" :unit="t.unit" />,
+        <span class="state" :class="t.significant ? 'warn' : 'ok'">{{
+          t.significant ? 'significant' : 'not significant'
+        }}</span>
+      </Fact>
+      <Fact label="95 %" :hint="s.p95Note"
+        ><Num :value="inSmall(s.p95M ?? null)" :digits="d" :unit="small.symbol"
+      /></Fact>
+    </FactList>
     <p class="soft">95 %: {{ s.p95Note }}.</p>
     <h3>Standards</h3>
     <div v-for="a in figures.statements" :key="a.standard" class="statement">
@@ -112,34 +100,29 @@ const distances = computed(() => props.figures.distances);
   </p>
   <template v-if="distances.length">
     <h3>Taped and levelled on site</h3>
-    <table class="figures distances">
-      <thead>
-        <tr>
-          <th>From, to</th>
-          <th class="r">Measured, {{ length.symbol }}</th>
-          <th class="r">Cloud less it, {{ small.symbol }}</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr
-          v-for="x in distances"
-          :key="`${x.from} ${x.to} ${x.kind}`"
-          :title="x.note"
-          :class="{ soft: x.foundM === null }"
-        >
-          <td>{{ x.from }} {{ x.to }}{{ x.kind === 'height' ? ', height' : '' }}</td>
-          <td class="r"><Num :value="x.measuredM * length.factor" :digits="3" :plus="x.kind === 'height'" /></td>
-          <td class="r">
-            <span class="state" :class="x.agrees === null ? '' : x.agrees ? 'ok' : 'bad'"
-              ><Num :value="inSmall(x.differenceM)" :digits="d" plus
-            /></span>
-            <span v-if="x.expectedSdM !== null" class="soft">
-              ± <Num :value="inSmall(x.expectedSdM)" :digits="d"
-            /></span>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <FigureTable
+      class="distances"
+      :columns="[
+        { key: 'c0', label: 'From, to' },
+        { key: 'c1', label: `Measured, ${length.symbol}`, right: true, value: (x) => x.measuredM * length.factor },
+        { key: 'c2', label: `Cloud less it, ${small.symbol}`, right: true },
+      ]"
+      :rows="distances"
+      :row-key="(x) => `${x.from} ${x.to} ${x.kind}`"
+      :row-title="(x) => x.note"
+      :row-class="(x) => ({ soft: x.foundM === null })"
+      name="distances"
+      ><template #c0="{ row: x }">{{ x.from }} {{ x.to }}{{ x.kind === 'height' ? ', height' : '' }}</template
+      ><template #c1="{ row: x }"
+        ><Num :value="x.measuredM * length.factor" :digits="3" :plus="x.kind === 'height'" /></template
+      ><template #c2="{ row: x }">
+        <span class="state" :class="x.agrees === null ? '' : x.agrees ? 'ok' : 'bad'"
+          ><Num :value="inSmall(x.differenceM)" :digits="d" plus
+        /></span>
+        <span v-if="x.expectedSdM !== null" class="soft">
+          ± <Num :value="inSmall(x.expectedSdM)" :digits="d"
+        /></span> </template
+    ></FigureTable>
     <p class="soft">
       Slope distances on the ground between the places found in the cloud. One agrees when it differs by less than 3
       times its expected SD.

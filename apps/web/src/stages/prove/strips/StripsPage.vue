@@ -24,6 +24,7 @@ import { useMapData } from '../../mapData';
 import { useChosen } from '../../address';
 import { OPERATIONS } from '@longheron/contract/operations';
 import SettingsForm from '../../../ui/SettingsForm.vue';
+import FigureTable from '../../../ui/FigureTable.vue';
 
 /** How overlapping strips agree: map, histogram and table. */
 const store = useProject();
@@ -94,36 +95,45 @@ const d = computed(() => small.value.digits + 1);
       </template>
       <div class="lower">
         <div class="rows">
-          <table class="figures">
-            <thead>
-              <tr>
-                <th>Strips</th>
-                <th class="r">cells</th>
-                <th class="r">mean</th>
-                <th class="r">median</th>
-                <th class="r">SD</th>
-                <th class="r" title="95 of 100 cells lie below">95 %</th>
-                <th class="r">RMS, {{ small.symbol }}</th>
-                <th class="r" title="What the stated precision of the points lets expect, RMS">expected</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="p in content.pairs" :key="`${p.first} ${p.second}`">
-                <td>{{ p.second }} less {{ p.first }}</td>
-                <td class="r"><Num :value="p.cells" /></td>
-                <td class="r"><Num :value="inSmall(p.meanM)" :digits="d" plus /></td>
-                <td class="r"><Num :value="inSmall(p.medianM)" :digits="d" plus /></td>
-                <td class="r"><Num :value="inSmall(p.sdM)" :digits="d" /></td>
-                <td class="r"><Num :value="inSmall(p.p95M)" :digits="d" /></td>
-                <td class="r" :class="p.rmsM > content.toleranceM ? 'state warn' : ''">
-                  <Num :value="inSmall(p.rmsM)" :digits="d" />
-                </td>
-                <td class="r" :class="p.expectedM !== null && p.rmsM > 1.5 * p.expectedM ? 'state warn' : ''">
-                  <Num :value="inSmall(p.expectedM)" :digits="d" />
-                </td>
-              </tr>
-            </tbody>
-          </table>
+          <FigureTable
+            :columns="[
+              { key: 'c0', label: 'Strips' },
+              { key: 'c1', label: 'cells', right: true, value: (p) => p.cells },
+              { key: 'c2', label: 'mean', right: true, value: (p) => inSmall(p.meanM) },
+              { key: 'c3', label: 'median', right: true, value: (p) => inSmall(p.medianM) },
+              { key: 'c4', label: 'SD', right: true, value: (p) => inSmall(p.sdM) },
+              {
+                key: 'c5',
+                label: '95 %',
+                hint: '95 of 100 cells lie below',
+                right: true,
+                value: (p) => inSmall(p.p95M),
+              },
+              { key: 'c6', label: `RMS, ${small.symbol}`, right: true, value: (p) => inSmall(p.rmsM) },
+              {
+                key: 'c7',
+                label: 'expected',
+                hint: 'What the stated precision of the points lets expect, RMS',
+                right: true,
+                value: (p) => inSmall(p.expectedM),
+              },
+            ]"
+            :rows="content.pairs"
+            :row-key="(p) => `${p.first} ${p.second}`"
+            name="strip_agreement"
+            ><template #c0="{ row: p }">{{ p.second }} less {{ p.first }}</template
+            ><template #c1="{ row: p }"><Num :value="p.cells" /></template
+            ><template #c2="{ row: p }"><Num :value="inSmall(p.meanM)" :digits="d" plus /></template
+            ><template #c3="{ row: p }"><Num :value="inSmall(p.medianM)" :digits="d" plus /></template
+            ><template #c4="{ row: p }"><Num :value="inSmall(p.sdM)" :digits="d" /></template
+            ><template #c5="{ row: p }"><Num :value="inSmall(p.p95M)" :digits="d" /></template
+            ><template #c6="{ row: p }"
+              ><span :class="p.rmsM > content.toleranceM ? 'state warn' : ''">
+                <Num :value="inSmall(p.rmsM)" :digits="d" /> </span></template
+            ><template #c7="{ row: p }"
+              ><span :class="p.expectedM !== null && p.rmsM > 1.5 * p.expectedM ? 'state warn' : ''">
+                <Num :value="inSmall(p.expectedM)" :digits="d" /> </span></template
+          ></FigureTable>
         </div>
         <Histogram
           v-if="values.length"
