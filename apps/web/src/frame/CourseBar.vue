@@ -27,7 +27,7 @@ const CLASS: Record<string, string> = {
   <header class="top">
     <div class="who">
       <RouterLink to="/" class="brand">Long Heron</RouterLink>
-      <span class="project" :title="store.project?.name">{{ store.project?.name }}</span>
+      <h1 class="project" :title="store.project?.name">{{ store.project?.name }}</h1>
     </div>
     <nav aria-label="Course" class="course">
       <RouterLink

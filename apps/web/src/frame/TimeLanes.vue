@@ -106,7 +106,7 @@ const brushText = computed(() =>
       /></span>
       <span v-else class="soft">Drag to brush a time span</span>
     </header>
-    <div v-show="view.lanesOpen" ref="box" class="scroll">
+    <div v-show="view.lanesOpen" ref="box" class="scroll" tabindex="0" role="group" aria-label="Lanes">
       <p v-if="lanes.length === 0" class="soft empty">No recording has been imported yet.</p>
       <svg
         v-else

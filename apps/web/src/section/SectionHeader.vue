@@ -121,6 +121,7 @@ header .el-select {
   width: 170px;
   --el-fill-color-blank: #16262d;
   --el-text-color-regular: #e6eef0;
+  --el-text-color-placeholder: #b4c4c9;
   --el-border-color: #3a5058;
 }
 header .el-select.short {

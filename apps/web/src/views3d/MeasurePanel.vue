@@ -123,6 +123,7 @@ const rows = computed(() => (m.result.value ? rowsOf(m.result.value) : []));
   --el-fill-color-blank: #16262d;
   --el-button-bg-color: #16262d;
   --el-text-color-regular: #e6eef0;
+  --el-text-color-placeholder: #b4c4c9;
   --el-border-color: #3a5058;
   border-radius: 4px;
   padding: 6px 8px;

@@ -128,7 +128,7 @@ const choices = computed(() => [
           </div>
         </div>
       </template>
-      <div class="plots">
+      <div class="plots" tabindex="0" role="group" aria-label="Plots">
         <figure v-if="sky && views.includes('solution')" class="low">
           <figcaption>
             Solution

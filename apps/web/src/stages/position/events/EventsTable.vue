@@ -140,6 +140,6 @@ tr {
   cursor: pointer;
 }
 :deep(tr.out td) {
-  color: #7f9097;
+  color: var(--ink-soft);
 }
 </style>

@@ -79,6 +79,7 @@ const filter = computed(() => {
       ref="box"
       class="box"
       tabindex="0"
+      role="group"
       aria-label="Brightness about the mark; click where the centre of the target is"
       @wheel.prevent="zoomBy($event.deltaY < 0 ? 1.15 : 1 / 1.15, $event)"
       @pointerdown="down"
