@@ -27,7 +27,8 @@ test('a new project: files first, then the system they speak for, then a foreign
     mimeType: 'text/plain',
     buffer: Buffer.from('No;North;East;Level\nP1;6215310,20;467120,40;2,95\nP2;6215330,10;467118,00;2,91\n'),
   });
-  await expect(page.getByText('sent; it is being inspected')).toBeVisible();
+  await expect(page.locator('.row', { hasText: 'points.txt' })).toContainText('Recognised as', { timeout: 30_000 });
+  await expect(page.getByText(/^Recognised as .*Show$/).first()).toBeVisible({ timeout: 30_000 });
   await page.keyboard.press('Escape');
   await page.locator('.card', { hasText: 'points.txt' }).click({ timeout: 30_000 });
   await expect(page.getByText('What the columns hold')).toBeVisible();
@@ -360,7 +361,7 @@ test('a text of points comes in as a cloud, and its columns can be read anew', a
   await page.setInputFiles('input[type=file]', {
     ...{ name, mimeType: 'text/plain', buffer: Buffer.from(lines.join('\n')) },
   });
-  await expect(page.getByText('sent; it is being inspected')).toBeVisible();
+  await expect(page.getByText(/^Recognised as .*Show$/).first()).toBeVisible({ timeout: 30_000 });
   await page.keyboard.press('Escape');
   await page.locator('.card', { hasText: name }).click({ timeout: 30_000 });
   await expect(page.getByRole('heading', { name: 'What the columns hold' })).toBeVisible({ timeout: 30_000 });

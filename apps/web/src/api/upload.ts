@@ -6,7 +6,8 @@ const PIECE_BYTES = 16 << 20;
 export interface UploadSteps {
   onProgress?(sent: number): void;
   onError(message: string): void;
-  onSuccess(): void;
+  /** @param run the job that takes it in; 0 where the server does not say. */
+  onSuccess(run: number): void;
 }
 
 /** Sends a file to a project, going on where an earlier try stopped. @returns what starts it again. */
@@ -19,7 +20,7 @@ export function upload(projectId: number, file: File, steps: UploadSteps): () =>
     metadata: { filename: file.name, project: String(projectId) },
     onProgress: (sent) => steps.onProgress?.(sent),
     onError: (e) => steps.onError(e.message.split(',')[0]),
-    onSuccess: () => steps.onSuccess(),
+    onSuccess: ({ lastResponse }) => steps.onSuccess(Number(lastResponse.getHeader('Run-Id') ?? 0)),
   });
   void one.findPreviousUploads().then((previous) => {
     if (previous.length) one.resumeFromPreviousUpload(previous[0]);
@@ -33,7 +34,7 @@ export function uploadText(projectId: number, name: string, text: string): Promi
   return new Promise((resolve, reject) =>
     upload(projectId, new File([text], name, { type: 'text/csv' }), {
       onError: (message) => reject(new Error(message)),
-      onSuccess: resolve,
+      onSuccess: () => resolve(),
     }),
   );
 }

@@ -170,7 +170,7 @@ export function fileRoutes(api: Router, services: Services): void {
         throw tusProblem(503, message, 'The file is kept and taken in as soon as that is possible.');
       });
       void takeFile(services, run, file).catch(() => undefined);
-      return {};
+      return { headers: { 'Run-Id': String(run.id) } };
     },
   });
   api.all(['/uploads', '/uploads/{*rest}'], (request, response) => {
@@ -217,7 +217,8 @@ export function fileRoutes(api: Router, services: Services): void {
       const file = { path, name: basename(path), upload: false };
       entered.push({ file, run: await enterIntake(services, Number(project.id), file) });
     }
-    response.status(202).json({ files: real.map((p) => relative(roots[0] ?? '/', p)) });
+    const files = real.map((p) => relative(roots[0] ?? '/', p));
+    response.status(202).json({ files, runs: entered.map((e) => Number(e.run.id)) });
     await takeMany(services, Number(project.id), entered);
   });
 }

@@ -2,8 +2,9 @@
 import { computed, ref, watch } from 'vue';
 import { READ_FORMATS } from '@longheron/contract/formats';
 import { api } from '../../../api/client';
-import { upload } from '../../../api/upload';
+import { useIntake } from '../../../stores/intake';
 import { useProject } from '../../../stores/project';
+import IncomingFile from './IncomingFile.vue';
 import { bytesText } from '../../../ui/format';
 import Icon from '../../../ui/Icon.vue';
 import PlainButton from '../../../ui/PlainButton.vue';
@@ -12,38 +13,11 @@ import FactList from '../../../ui/FactList.vue';
 
 const open = defineModel<boolean>({ required: true });
 const store = useProject();
-interface Upload {
-  name: string;
-  bytes: number;
-  sent: number;
-  error: string;
-  done: boolean;
-  again?: () => void;
-}
-const uploads = ref<Upload[]>([]);
+const intake = useIntake();
+const files = computed(() => intake.files.filter((f) => f.project === store.project?.id));
 const over = ref(false);
 const picker = ref<HTMLInputElement | null>(null);
-
-function send(files: FileList | File[]): void {
-  for (const file of files) {
-    const row: Upload = { name: file.name, bytes: file.size, sent: 0, error: '', done: false };
-    uploads.value.unshift(row);
-    const entry = uploads.value[0];
-    if (file.size === 0) {
-      entry.error = 'The file is empty. Copy it again from its origin.';
-      continue;
-    }
-    const start = upload(store.project!.id, file, {
-      onProgress: (sent) => (entry.sent = sent),
-      onError: (message) => (entry.error = `The upload stopped: ${message}. What was sent is kept.`),
-      onSuccess: () => (entry.done = true),
-    });
-    entry.again = () => {
-      entry.error = '';
-      start();
-    };
-  }
-}
+const send = (list: FileList) => intake.send(store.project!.id, list);
 
 interface Entry {
   name: string;
@@ -64,13 +38,8 @@ async function go(path?: string): Promise<void> {
 watch(open, (now) => now && void go());
 const toggle = (path: string) => (picked.value.has(path) ? picked.value.delete(path) : picked.value.add(path));
 async function take(): Promise<void> {
-  if (
-    await store.attempt(
-      () => api.post(`/projects/${store.project!.id}/take`, { paths: [...picked.value] }),
-      'Taking the files in; see work in progress.',
-    )
-  )
-    open.value = false;
+  const chosen = fileEntries.value.filter((e) => picked.value.has(e.path));
+  if (await store.attempt(() => intake.take(store.project!.id, chosen))) picked.value = new Set();
 }
 const fileEntries = computed(() => (folder.value?.path ? folder.value.entries.filter((e) => !e.folder) : []));
 const pickAll = () =>
@@ -98,7 +67,7 @@ const parent = (path: string) => path.replace(/\/[^/]+\/?$/, '') || '/';
         @drop.prevent="((over = false), send($event.dataTransfer!.files))"
       >
         <Icon name="upload" /> Drop files here, or choose them
-        <input ref="picker" type="file" multiple hidden @change="send(picker!.files!)" />
+        <input ref="picker" type="file" multiple hidden @change="(send(picker!.files!), (picker!.value = ''))" />
       </div>
       <details class="formats">
         <summary>What can be imported</summary>
@@ -109,19 +78,8 @@ const parent = (path: string) => path.replace(/\/[^/]+\/?$/, '') || '/';
         </FactList>
         <p class="soft">Files are recognised by their content, not by their name.</p>
       </details>
-      <div v-for="(u, i) in uploads" :key="i" class="row">
-        <span class="name">{{ u.name }}</span><span class="soft mono">{{ bytesText(u.bytes) }}</span>
-        <el-progress
-          v-if="!u.done && !u.error"
-          :percentage="u.bytes ? Math.round((100 * u.sent) / u.bytes) : 0"
-          :stroke-width="5"
-          style="grid-column: 1 / 3"
-        />
-        <span v-else-if="u.done" class="state ok">sent; it is being inspected (work in progress)</span>
-        <span v-else class="state bad failed"
-          >{{ u.error }} <el-button v-if="u.again" link type="primary" @click="u.again">Go on with it</el-button></span
-        >
-      </div>
+      <IncomingFile v-for="f in files" :key="f.key" :file="f" />
+      <el-button v-if="files.length" link @click="intake.clear(store.project!.id)">Clear this list</el-button>
       <h3>From a folder on the server</h3>
       <p v-if="folder && folder.path === null" class="soft">
         Only these folders may be read; more with <span class="mono">./start --files FOLDER</span>.
@@ -149,10 +107,6 @@ const parent = (path: string) => path.replace(/\/[^/]+\/?$/, '') || '/';
 </template>
 
 <style scoped>
-.failed {
-  grid-column: 1 / 3;
-  white-space: normal;
-}
 .drop {
   border: 1.5px dashed var(--line);
   border-radius: 4px;
@@ -166,25 +120,8 @@ const parent = (path: string) => path.replace(/\/[^/]+\/?$/, '') || '/';
   border-color: var(--reed);
   background: var(--reed-soft);
 }
-.row {
-  display: grid;
-  grid-template-columns: 1fr auto;
-  gap: 2px 8px;
-  margin-bottom: 8px;
-}
-.name {
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
 .formats {
   margin-bottom: 12px;
-}
-.formats td:first-child::first-letter {
-  text-transform: uppercase;
-}
-.formats td {
-  vertical-align: top;
-  padding: 2px 8px 2px 0;
 }
 h3 {
   margin: 16px 0 4px;
