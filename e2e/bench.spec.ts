@@ -20,14 +20,14 @@ test('the cloud has the room: 45 % of the page, 60 % with both columns folded, a
   expect(await share(page)).toBeGreaterThanOrEqual(0.45);
   await page.keyboard.press(',');
   await page.keyboard.press('.');
-  await expect(page.getByLabel('Sheet')).toBeHidden();
+  await expect(page.getByRole('complementary', { name: 'Sheet' })).toBeHidden();
   expect(await share(page)).toBeGreaterThanOrEqual(0.6);
   await page.reload();
   await expect(scene(page)).toBeVisible();
   expect(await share(page)).toBeGreaterThanOrEqual(0.6);
   await page.getByRole('button', { name: 'Show the sheet' }).click();
   await page.getByRole('button', { name: /^Show Clouds/ }).click();
-  await expect(page.getByLabel('Sheet')).toBeVisible();
+  await expect(page.getByRole('complementary', { name: 'Sheet' })).toBeVisible();
   await page.getByRole('tab', { name: 'Plan and cloud' }).click();
 });
 

@@ -21,12 +21,12 @@ export async function sweepUploads(storeFolder: string): Promise<number> {
   return count;
 }
 
-/** Hashes named anywhere in a value. */
-function collect(value: unknown, into: Set<string>): void {
+/** Hashes named anywhere in a value, added to a set. */
+export function namesIn(value: unknown, into: Set<string>): void {
   if (typeof value === 'string') {
     if (/^[0-9a-f]{64}$/.test(value)) into.add(value);
-  } else if (Array.isArray(value)) for (const v of value) collect(v, into);
-  else if (value && typeof value === 'object') for (const v of Object.values(value)) collect(v, into);
+  } else if (Array.isArray(value)) for (const v of value) namesIn(v, into);
+  else if (value && typeof value === 'object') for (const v of Object.values(value)) namesIn(v, into);
 }
 
 /**
@@ -41,8 +41,8 @@ export async function sweepObjects(
   for (const r of await Revision.findAll({ attributes: ['contentHash', 'content'], raw: true })) {
     used.add((r.contentHash as Buffer).toString('hex'));
     const content = (typeof r.content === 'string' ? JSON.parse(r.content) : r.content) as { index?: string };
-    collect(content, used);
-    if (content.index) collect(await readIndex(content.index).catch(() => null), used);
+    namesIn(content, used);
+    if (content.index) namesIn(await readIndex(content.index).catch(() => null), used);
   }
   for (const p of await Picture.findAll()) used.add(p.object.toString('hex'));
   let objects = 0;

@@ -1,10 +1,19 @@
 import { createHash } from 'node:crypto';
-import { mkdirSync, mkdtempSync, readdirSync, readlinkSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import {
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  readlinkSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { get, request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type DatasetDto, type NoticeDto, type RunDto } from '@longheron/contract/api';
+import { type DatasetDto, type ListedProject, type NoticeDto, type RunDto } from '@longheron/contract/api';
 import { Run } from '../database/models';
 import { contentOf, type TestServer, testServer } from './server';
 
@@ -352,5 +361,42 @@ describe('files that are not what they should be', () => {
     expect((await s.get<NoticeDto[]>('/projects/1/notices')).find((n) => n.code === 'name-date')!.text).toMatch(
       /2025-06-16.*2026-06-16/,
     );
+  });
+});
+
+describe('a project that is not needed any more', () => {
+  it('says what it holds, is renamed, and goes with all of it; what others use stays', async () => {
+    const { id } = (await s.send('POST', '/projects', { name: 'Short' })).body as { id: number };
+    const text = 'name,role,easting_m,northing_m,height_m\nS1,check,467000,6215000,3\n';
+    const path = put('short.csv', text);
+    await s.send('POST', `/projects/${id}/take`, { paths: [path] });
+    const listed = async () => (await s.get<ListedProject[]>('/projects')).find((p) => p.id === id);
+    await s.until(async () => (await listed())?.holds.files === 1);
+    expect((await listed())!.holds).toMatchObject({ results: 0, bytes: text.length, startGps: null });
+    await s.send('PATCH', `/projects/${id}`, { name: 'Shorter' });
+    expect((await listed())!.name).toBe('Shorter');
+    await s.send('PUT', `/projects/${id}/views`, { name: 'from above', look: {} });
+    await s.send('PUT', `/projects/${id}/look`, { look: { underlay: 0 } });
+    const others = (await s.get<ListedProject[]>('/projects')).filter((p) => p.id !== id);
+    await s.until(async () =>
+      (await s.get<RunDto[]>(`/projects/${id}/runs`)).every((r) => !['queued', 'running'].includes(r.status)),
+    );
+    expect((await s.send('DELETE', `/projects/${id}`)).status).toBe(204);
+    expect(await listed()).toBeUndefined();
+    expect((await s.get<ListedProject[]>('/projects')).filter((p) => p.id !== id)).toEqual(others);
+    expect((await s.send('GET', `/projects/${id}/datasets`)).status).toBe(404);
+    expect(readFileSync(path, 'utf8')).toBe(text);
+    expect((await s.send('DELETE', `/projects/${id}`)).status).toBe(404);
+  });
+
+  it('is kept while a job of it runs', async () => {
+    const { id } = (await s.send('POST', '/projects', { name: 'Busy' })).body as { id: number };
+    const run = await Run.create({
+      ...{ projectId: id, operation: 'place', operationVersion: 1, title: 'Long', status: 'running' },
+      ...{ settings: {}, inputs: {}, createdAt: new Date() },
+    });
+    expect(await s.send('DELETE', `/projects/${id}`)).toMatchObject({ status: 409, body: { code: 'busy' } });
+    await run.update({ status: 'done' });
+    expect((await s.send('DELETE', `/projects/${id}`)).status).toBe(204);
   });
 });

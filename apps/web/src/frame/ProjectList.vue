@@ -1,11 +1,15 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { type ProjectDto } from '@longheron/contract/api';
+import { ElMessageBox } from 'element-plus';
+import { type ListedProject, type ProjectDto } from '@longheron/contract/api';
 import { check, CreateProject } from '@longheron/contract/requests';
+import { formatGps } from '@longheron/core/time';
 import { api } from '../api/client';
+import { bytesText } from '../ui/format';
+import ToolMenu from '../ui/ToolMenu.vue';
 
-const projects = ref<ProjectDto[] | null>(null);
+const projects = ref<ListedProject[] | null>(null);
 const error = ref('');
 const name = ref('');
 const nameError = ref('');
@@ -13,7 +17,7 @@ const router = useRouter();
 
 async function load(): Promise<void> {
   try {
-    projects.value = await api.get<ProjectDto[]>('/projects');
+    projects.value = await api.get<ListedProject[]>('/projects');
     error.value = '';
   } catch (e) {
     error.value = (e as Error).message;
@@ -32,6 +36,42 @@ async function create(): Promise<void> {
     nameError.value = (e as Error).message;
   }
 }
+
+const several = (n: number, one: string) => `${n} ${n === 1 ? one : `${one}s`}`;
+function holds({ files, results, bytes }: ListedProject['holds']): string {
+  if (files + results === 0) return 'empty';
+  return `${several(files, 'file')}, ${several(results, 'result')}, ${bytesText(bytes)}`;
+}
+const dayOf = (p: ListedProject) =>
+  p.holds.startGps === null ? '' : formatGps(p.holds.startGps, 'utc', 0).slice(0, 10);
+async function rename(p: ListedProject): Promise<void> {
+  const answer = await ElMessageBox.prompt('', `Rename "${p.name}"`, {
+    inputValue: p.name,
+    inputValidator: (v) => {
+      const checked = check(CreateProject, { name: v?.trim() ?? '' });
+      return 'message' in checked ? checked.message : true;
+    },
+    ...{ confirmButtonText: 'Rename', cancelButtonText: 'Cancel' },
+  }).catch(() => undefined);
+  if (answer) await change(() => api.patch(`/projects/${p.id}`, { name: String(answer.value).trim() }));
+}
+async function remove(p: ListedProject): Promise<void> {
+  const answer = await ElMessageBox.confirm(
+    `${holds(p.holds)}. Everything made in it goes; what nothing else uses is freed at the next start. Files that were imported from a folder stay where they are.`,
+    `Delete "${p.name}"`,
+    { confirmButtonText: 'Delete', cancelButtonText: 'Cancel', confirmButtonClass: 'el-button--danger' },
+  ).catch(() => undefined);
+  if (answer) await change(() => api.del(`/projects/${p.id}`));
+}
+async function change(work: () => Promise<unknown>): Promise<void> {
+  try {
+    await work();
+    await load();
+  } catch (e) {
+    error.value = (e as Error).message;
+  }
+}
+const act = (p: ListedProject, key: string) => (key === 'rename' ? rename(p) : remove(p));
 </script>
 
 <template>
@@ -40,13 +80,24 @@ async function create(): Promise<void> {
     <p class="soft">From raw sensor files to proven deliverables.</p>
     <p v-if="error" class="state bad">{{ error }} <el-button @click="load">Try again</el-button></p>
     <ul v-if="projects" class="list">
-      <li v-for="p in projects" :key="p.id">
+      <li v-for="p in projects" :key="p.id" class="item">
         <RouterLink :to="`/project/${p.id}/gather`" class="card">
           <strong>{{ p.name }}</strong>
+          <span class="mono soft">{{ dayOf(p) }}</span>
           <span class="soft">{{
             p.reference ? `${p.reference.horizontalName}, ${p.reference.verticalName}` : 'No coordinate system yet'
           }}</span>
+          <span class="soft">{{ holds(p.holds) }}</span>
         </RouterLink>
+        <ToolMenu
+          icon="more"
+          :label="`What to do with ${p.name}`"
+          :items="[
+            { key: 'rename', label: 'Rename …' },
+            { key: 'delete', label: 'Delete …' },
+          ]"
+          @choose="act(p, $event)"
+        />
       </li>
     </ul>
     <p v-if="projects && projects.length === 0" class="soft">No project yet. Give the first one a name.</p>
@@ -72,10 +123,17 @@ async function create(): Promise<void> {
   display: grid;
   gap: 8px;
 }
-.card {
+.item {
   display: flex;
-  justify-content: space-between;
-  gap: 16px;
+  align-items: center;
+  gap: 6px;
+}
+.card {
+  flex: 1;
+  min-width: 0;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  gap: 2px 16px;
   background: var(--paper);
   border: 1px solid var(--line);
   border-radius: 4px;

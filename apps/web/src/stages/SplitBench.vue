@@ -8,10 +8,10 @@ const size = useLocalStorage<string | number>(`longheron.split.${props.storageKe
 
 <template>
   <el-splitter layout="vertical" class="split">
-    <el-splitter-panel v-model:size="size" min="120">
+    <el-splitter-panel v-model:size="size" :min="120">
       <div class="part"><slot name="upper" /></div>
     </el-splitter-panel>
-    <el-splitter-panel min="80">
+    <el-splitter-panel :min="80">
       <div class="part"><slot /></div>
     </el-splitter-panel>
   </el-splitter>
@@ -21,6 +21,9 @@ const size = useLocalStorage<string | number>(`longheron.split.${props.storageKe
 .split {
   position: absolute;
   inset: 0;
+}
+.split :deep(.el-splitter-bar__dragger) {
+  z-index: 3;
 }
 .split :deep(.el-splitter-panel) {
   overflow: hidden;

@@ -23,6 +23,18 @@ export interface ReferenceDto {
   statement: string;
 }
 
+/** What a project holds; `startGps` of its first recording, null without one. */
+export interface ProjectHoldings {
+  files: number;
+  results: number;
+  bytes: number;
+  startGps: number | null;
+}
+
+export interface ListedProject extends ProjectDto {
+  holds: ProjectHoldings;
+}
+
 export interface ProjectDto {
   id: number;
   name: string;

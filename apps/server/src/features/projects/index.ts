@@ -1,5 +1,5 @@
 import { type Request, type Router } from 'express';
-import { type ProjectDto, type ReferenceDto } from '@longheron/contract/api';
+import { type ListedProject, type ProjectDto, type ReferenceDto } from '@longheron/contract/api';
 import { CreateProject, ReferenceLine, UpdateProject } from '@longheron/contract/requests';
 import { planFactor } from '@longheron/core/frames';
 import { parseSystem } from '@longheron/formats/crs';
@@ -10,6 +10,7 @@ import { systemText } from '../../trail';
 import { type Services } from '../../services';
 import { describeReference } from '../systems';
 import { judgeTogether } from '../files/crossFindings';
+import { deleteProject, holdingsOf } from './holdings';
 import { refreshPreviews } from './previews';
 import { referenceOf } from '../../trail';
 import { suggestReferences } from './suggestions';
@@ -34,7 +35,12 @@ function dto(p: Project): ProjectDto {
 export function projectRoutes(api: Router, services: Services): void {
   const { queue, lists } = services;
   api.get('/projects', (request, response) =>
-    lists.send(request, response, async () => (await Project.findAll({ order: [['id', 'ASC']] })).map(dto)),
+    lists.send(request, response, async () => {
+      const projects = await Project.findAll({ order: [['id', 'ASC']] });
+      return Promise.all(
+        projects.map(async (p): Promise<ListedProject> => ({ ...dto(p), holds: await holdingsOf(Number(p.id)) })),
+      );
+    }),
   );
   api.post('/projects', async (request, response) => {
     const { name } = bodyOf(request, CreateProject);
@@ -48,6 +54,12 @@ export function projectRoutes(api: Router, services: Services): void {
     await project.update({ ...bodyOf(request, UpdateProject) });
     queue.tell(Number(project.id), 'project', Number(project.id));
     response.json(dto(project));
+  });
+  api.delete('/projects/:projectId', async (request, response) => {
+    const project = await projectOf(request);
+    await deleteProject(project);
+    queue.tell(Number(project.id), 'project', Number(project.id));
+    response.status(204).end();
   });
   api.put('/projects/:projectId/reference', async (request, response) => {
     const project = await projectOf(request);
