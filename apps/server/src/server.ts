@@ -104,7 +104,7 @@ async function started(options: ServerOptions, database: Database, unlock: () =>
   });
   const port = (http.address() as { port: number }).port;
   const adopted = await adopt(services);
-  if (adopted.count) say(`${adopted.count} files that were accepted before the server stopped are taken in now.`);
+  if (adopted.count) say(`${adopted.count} files that were accepted before the server stopped are imported now.`);
   // what arrived while the database was away is found too
   const looking = setInterval(
     () => void adopt(services, LOOK_FOR_UPLOADS_MS / 2).catch(() => undefined),

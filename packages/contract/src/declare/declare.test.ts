@@ -117,7 +117,7 @@ describe('words of the trail', () => {
   it('say how something was made, and with what, with labels and units', () => {
     expect(pastOf('place')).toBe(OPERATIONS.place.past);
     expect([pastOf('intake'), pastOf('something of another version')]).toEqual([
-      'taken in',
+      'imported',
       'something of another version',
     ]);
     const words = settingWords('smooth', { radiusM: 0.3, thickM: null, outputDataset: 4 });

@@ -15,7 +15,7 @@ export const operationOf = (name: string): Declaration | undefined =>
   isOperation(name) ? OPERATIONS[name] : undefined;
 
 /** Jobs that are no operation, in the trail. */
-const OTHERS: { [madeBy: string]: string } = { intake: 'taken in', edit: 'edited by hand', recipe: 'a recipe done' };
+const OTHERS: { [madeBy: string]: string } = { intake: 'imported', edit: 'edited by hand', recipe: 'a recipe done' };
 
 /** How a revision was made, in the past tense. */
 export const pastOf = (madeBy: string): string => OTHERS[madeBy] ?? operationOf(madeBy)?.past ?? madeBy;

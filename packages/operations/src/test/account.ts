@@ -10,7 +10,7 @@ export function account(change: Partial<Account> = {}): Account {
     },
     trail: [
       {
-        ...{ name: 'drive.las', kind: 'point cloud', revision: 1, hash: 'ab12cd34', madeBy: 'taken in' },
+        ...{ name: 'drive.las', kind: 'point cloud', revision: 1, hash: 'ab12cd34', madeBy: 'imported' },
         ...{ madeAt: '2026-06-16T10:00:00Z', bytes: 1024, from: [], settings: null, outOfDate: null },
       },
       {

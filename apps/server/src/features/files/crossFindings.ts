@@ -88,7 +88,7 @@ function placeFinding(s: Seen, around: Around): Notice | undefined {
       file: s.dataset.name,
       text: `Its heights lie about ${Math.abs(middle - path).toFixed(1)} m ${middle > path ? 'above' : 'below'} the trajectories, as ellipsoidal heights would (the geoid is at ${around.undulationM.toFixed(1)} m).`,
       effect: 'Compared with levelled heights it is off by that much.',
-      remedy: 'Say to which surface its heights refer, and take it in again.',
+      remedy: 'Say to which surface its heights refer, and import it again.',
     };
   return undefined;
 }

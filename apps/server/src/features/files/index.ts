@@ -167,7 +167,7 @@ export function fileRoutes(api: Router, services: Services): void {
       const file = { path, name: nameOf(upload.metadata?.filename), upload: true };
       const run = await enterIntake(services, Number(upload.metadata?.project), file).catch(async (error: Error) => {
         const { message } = isFullDisk(error) ? await fullDisk(storeFolder, 'wait') : error;
-        throw tusProblem(503, message, 'The file is kept and taken in as soon as that is possible.');
+        throw tusProblem(503, message, 'The file is kept and imported as soon as that is possible.');
       });
       void takeFile(services, run, file).catch(() => undefined);
       return { headers: { 'Run-Id': String(run.id) } };
@@ -210,7 +210,7 @@ export function fileRoutes(api: Router, services: Services): void {
       if (!(await stat(path)).isFile())
         throw new HttpError(422, `"${path}" is no file.`, {
           code: 'no-file',
-          remedy: 'Pipes, devices and folders cannot be taken in; choose files.',
+          remedy: 'Pipes, devices and folders cannot be imported; choose files.',
         });
     const entered: Array<{ run: Run; file: Taken }> = [];
     for (const path of real) {

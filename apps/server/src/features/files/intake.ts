@@ -59,9 +59,9 @@ export async function takeFile(
   try {
     await store.takeFile(path, object, bytes, kind, upload, async () => {
       if ((await stateOf(run, queue, path, name)) !== seen)
-        throw new Problem('The file was changed while it was taken in.', {
+        throw new Problem('The file was changed while it was imported.', {
           ...{ code: 'file-changed', file: name },
-          remedy: 'Wait until it is written, then take it in again.',
+          remedy: 'Wait until it is written, then import it again.',
         });
     });
     const enter = () =>
@@ -106,7 +106,7 @@ async function stateOf(run: Run, queue: Services['queue'], path: string, name: s
   if (s?.isFile()) return `${s.size} ${s.mtimeMs} ${s.ino}`;
   const problem = new Problem(s ? 'This is no file.' : 'The file is there no longer.', {
     ...{ code: 'no-file', file: name },
-    remedy: s ? 'Pipes, devices and folders cannot be taken in; choose a file.' : 'Choose it again.',
+    remedy: s ? 'Pipes, devices and folders cannot be imported; choose a file.' : 'Choose it again.',
   });
   await queue.fail(run, problem);
   throw problem;

@@ -103,7 +103,7 @@ export function markRoutes(api: Router, services: Services): void {
       const mark = markNamed(marks, edit.name);
       if (edit.role) mark.role = edit.role;
       if (edit.leftOutReason !== undefined) mark.leftOutReason = edit.leftOutReason || undefined;
-      const out = mark.leftOutReason ? `left out: ${mark.leftOutReason}` : 'taken in again';
+      const out = mark.leftOutReason ? `left out: ${mark.leftOutReason}` : 'used again';
       return { ...before!, marks, how: `${mark.name} ${edit.role ? `to ${mark.role}` : out}` };
     });
     response.status(204).end();

@@ -125,7 +125,7 @@ async function leaveOut(m: MarkFigures, reason: string): Promise<void> {
     () => api.patch(`/projects/${store.project!.id}/datasets/${list}/marks`, { name: m.name, leftOutReason: reason }),
     reason
       ? `${m.name} is left out; check again to see the figures.`
-      : `${m.name} is taken in again; check again to see the figures.`,
+      : `${m.name} is used again; check again to see the figures.`,
   );
 }
 /** Where the scale of colours ends. */

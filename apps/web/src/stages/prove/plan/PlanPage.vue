@@ -176,7 +176,7 @@ const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!))
           <div class="picture">
             <div class="bar">
               <strong>{{ selected.name }}</strong>
-              <span class="soft">{{ done }} of {{ rows.length }} have a place</span>
+              <span class="soft">{{ done }} of all {{ rows.length }} marks have a place</span>
               <el-button size="small" title="Enter" @click="next">Next</el-button>
             </div>
             <PickPicture
