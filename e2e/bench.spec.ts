@@ -35,17 +35,20 @@ test('map and table share the height by a bar that is drawn and stays', async ({
   await open(page, 'prove');
   await page.getByText('Coverage', { exact: true }).first().click();
   const map = page.locator('.plan').first();
-  const before = (await map.boundingBox())!.height;
+  await expect(page.getByRole('heading', { name: 'How the area is covered' })).toBeVisible();
+  const height = async () => (await map.boundingBox())?.height ?? 0;
+  await expect.poll(height).toBeGreaterThan(200);
+  const before = await height();
   const bar = page.locator('.el-splitter-bar__dragger').first();
   const at = (await bar.boundingBox())!;
   await page.mouse.move(at.x + at.width / 2, at.y + at.height / 2);
   await page.mouse.down();
   await page.mouse.move(at.x + at.width / 2, at.y - 120, { steps: 6 });
   await page.mouse.up();
-  await expect.poll(async () => (await map.boundingBox())!.height).toBeLessThan(before - 80);
-  const after = (await map.boundingBox())!.height;
+  await expect.poll(height).toBeLessThan(before - 80);
+  const after = await height();
   await page.reload();
-  await expect.poll(async () => Math.abs((await map.boundingBox())!.height - after)).toBeLessThan(12);
+  await expect.poll(async () => Math.abs((await height()) - after)).toBeLessThan(12);
 });
 
 test('a table is sorted by a heading and saved with all its digits', async ({ page }) => {

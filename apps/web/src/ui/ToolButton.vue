@@ -3,14 +3,18 @@ import Icon from './Icon.vue';
 import { type IconName } from './icons';
 
 /** A tool: an icon, its words on hovering over it; pressed or not where it is a switch. */
-defineProps<{
-  label: string;
-  icon?: IconName;
-  /** What it does, where the label does not say all. */
-  hint?: string;
-  pressed?: boolean;
-  disabled?: boolean;
-}>();
+// a button that is no switch is neither pressed nor not
+withDefaults(
+  defineProps<{
+    label: string;
+    icon?: IconName;
+    /** What it does, where the label does not say all. */
+    hint?: string;
+    pressed?: boolean;
+    disabled?: boolean;
+  }>(),
+  { pressed: undefined },
+);
 </script>
 
 <template>

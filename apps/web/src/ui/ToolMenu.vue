@@ -12,7 +12,10 @@ export interface ToolItem {
   /** A line above it. */
   divided?: boolean;
 }
-defineProps<{ label: string; icon: IconName; items: ToolItem[]; hint?: string; words?: string; pressed?: boolean }>();
+withDefaults(
+  defineProps<{ label: string; icon: IconName; items: ToolItem[]; hint?: string; words?: string; pressed?: boolean }>(),
+  { pressed: undefined },
+);
 const emit = defineEmits<{ choose: [key: string]; open: [] }>();
 </script>
 
