@@ -13,7 +13,7 @@ withDefaults(
     pressed?: boolean;
     disabled?: boolean;
   }>(),
-  { pressed: undefined },
+  { icon: undefined, hint: undefined, pressed: undefined },
 );
 </script>
 

@@ -14,7 +14,7 @@ export interface ToolItem {
 }
 withDefaults(
   defineProps<{ label: string; icon: IconName; items: ToolItem[]; hint?: string; words?: string; pressed?: boolean }>(),
-  { pressed: undefined },
+  { hint: undefined, words: undefined, pressed: undefined },
 );
 const emit = defineEmits<{ choose: [key: string]; open: [] }>();
 </script>
