@@ -121,6 +121,7 @@ await shot('two', '/project/1/clean/hand', async () => {
     await page.waitForTimeout(900);
     if (await page.getByRole('row', { name: /^slope/ }).isVisible()) break;
   }
+  await page.getByText('measuring …').waitFor({ state: 'hidden', timeout: 30000 });
   await full();
 });
 await look({ colouring: 'class' });
@@ -151,7 +152,7 @@ await page.evaluate(() => {
 });
 await shot('recipes', '/project/1/clean/recipes', async () => {
   await page.getByRole('button', { name: 'Clip to box' }).click();
-  await page.getByLabel('Name of the recipe').fill('Ground, strays, what stands');
+  await page.getByLabel('Name of the recipe').fill('Ground, noise, objects');
   await page.getByRole('button', { name: 'Keep as a recipe' }).click();
   await page.getByRole('combobox', { name: 'Clouds' }).click({ force: true });
   await page.getByRole('option', { name: 'old_cloud.las' }).click();

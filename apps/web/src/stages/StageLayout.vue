@@ -91,7 +91,7 @@ useEventListener(window, 'keydown', (event) => {
   display: grid;
 }
 .sheet {
-  padding: 12px 16px;
+  padding: 12px;
   border-left: 1px solid var(--line);
   background: var(--paper);
 }

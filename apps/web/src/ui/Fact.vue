@@ -18,7 +18,7 @@ defineProps<{ label?: string; hint?: string }>();
   justify-content: space-between;
   gap: 12px;
   padding: 3px 0;
-  border-bottom: 1px solid var(--line-soft, #eaf0f0);
+  border-bottom: 1px solid var(--line-soft);
 }
 dt {
   color: var(--ink-soft);

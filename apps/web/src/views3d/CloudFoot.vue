@@ -93,9 +93,10 @@ const strips = computed(stripsOf);
 <style scoped>
 .foot {
   display: flex;
+  flex-wrap: wrap;
   justify-content: space-between;
   align-items: center;
-  gap: 4px 12px;
+  gap: 0 12px;
   min-height: 34px;
   padding: 2px 8px;
   background: #16262d;
@@ -110,10 +111,10 @@ const strips = computed(stripsOf);
   flex-wrap: wrap;
   align-items: center;
   gap: 0 8px;
-  max-width: 80%;
+  max-width: 100%;
 }
 .status {
-  flex: 1;
+  flex: 1 1 160px;
   min-width: 0;
   text-align: right;
   font-variant-numeric: tabular-nums;

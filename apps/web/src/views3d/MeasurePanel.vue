@@ -120,6 +120,7 @@ const rows = computed(() => (m.result.value ? rowsOf(m.result.value) : []));
   border: 1px solid #ffd27d;
   --paper: #16262d;
   --line: #3a5058;
+  --line-soft: #2a3d45;
   --el-fill-color-blank: #16262d;
   --el-button-bg-color: #16262d;
   --el-text-color-regular: #e6eef0;

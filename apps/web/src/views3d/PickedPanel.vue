@@ -81,6 +81,8 @@ const display = computed(() => store.project?.reference?.time ?? 'gps');
 
 <style scoped>
 .panel {
+  --line-soft: #2a3d45;
+  --ink-soft: #b4c4c9;
   position: relative;
   max-height: 100%;
   overflow: auto;

@@ -83,7 +83,7 @@ const extents = computed(() =>
 </script>
 
 <template>
-  <StageLayout holdings-title="Files taken in">
+  <StageLayout holdings-title="Imported files">
     <template #holdings>
       <div class="two">
         <el-button type="primary" @click="adding = true">Import files</el-button
