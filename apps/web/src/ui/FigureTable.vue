@@ -88,7 +88,7 @@ async function act(key: string): Promise<void> {
         @pointerenter="emit('enter', row, index)"
         @pointerleave="emit('leave', row)"
       >
-        <td v-for="c in columns" :key="c.key" :class="{ r: c.right, mono: c.mono }">
+        <td v-for="c in columns" :key="c.key" :class="{ r: c.right, mono: c.mono, wrap: c.wrap }">
           <slot :name="c.key" :row="row" :index="index">{{ c.value?.(row) ?? '–' }}</slot>
         </td>
       </tr>

@@ -6,6 +6,8 @@ export interface Column<T> {
   /** Figures stand right, in figures of one width. */
   right?: boolean;
   mono?: boolean;
+  /** Sentences, which go on in a further line. */
+  wrap?: boolean;
   /** What it is sorted by and saved with, in the unit of its heading; without it it is neither. */
   value?: (row: T) => string | number | boolean | null | undefined;
 }

@@ -156,7 +156,7 @@ const actDone = (act: PastStepsDto['left'][number]['act']) =>
     <FigureTable
       :columns="[
         { key: 'c0', label: 'Cloud', value: (r) => String(r.settings.cloud) },
-        { key: 'c1', label: 'State' },
+        { key: 'c1', label: 'State', wrap: true },
       ]"
       :rows="results"
       :row-key="(r) => r.id"
