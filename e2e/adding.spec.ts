@@ -79,7 +79,9 @@ test('what docs/adding.md adds goes through types, command, job and page, and ed
   const data = join(folder, 'data');
   const port = await freePort();
   const child = spawn('./start', ['--small-demo', '--port', String(port), '--data', data], {
-    ...{ cwd: folder, env, stdio: ['ignore', 'ignore', 'inherit'] },
+    cwd: folder,
+    env,
+    stdio: ['ignore', 'ignore', 'inherit'],
   });
   try {
     const at = `http://localhost:${port}`;

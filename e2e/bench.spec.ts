@@ -77,10 +77,25 @@ test('a table is sorted by a heading and saved with all its digits', async ({ pa
 test('every panel can be read aloud and used by keyboard', async ({ page }) => {
   test.setTimeout(240_000);
   const panels = [
-    ...['gather/files', 'position/quality', 'position/compute', 'position/sessions', 'position/marks'],
-    ...['position/events', 'position/network', 'place/cloud', 'clean/ground', 'clean/find', 'clean/hand'],
-    ...['clean/recipes', 'clean/clouds', 'prove/heights', 'prove/plan', 'prove/strips', 'prove/coverage'],
-    ...['prove/classes', 'deliver/products'],
+    'gather/files',
+    'position/quality',
+    'position/compute',
+    'position/sessions',
+    'position/marks',
+    'position/events',
+    'position/network',
+    'place/cloud',
+    'clean/ground',
+    'clean/find',
+    'clean/hand',
+    'clean/recipes',
+    'clean/clouds',
+    'prove/heights',
+    'prove/plan',
+    'prove/strips',
+    'prove/coverage',
+    'prove/classes',
+    'deliver/products',
   ];
   const found: string[] = [];
   for (const path of ['/', ...panels.map((p) => `/project/1/${p}`)]) {

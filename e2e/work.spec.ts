@@ -359,7 +359,9 @@ test('a text of points comes in as a cloud, and its columns can be read anew', a
   const name = `northing_first_${Date.now()}.xyz`;
   await page.getByRole('button', { name: 'Import files' }).click();
   await page.setInputFiles('input[type=file]', {
-    ...{ name, mimeType: 'text/plain', buffer: Buffer.from(lines.join('\n')) },
+    name,
+    mimeType: 'text/plain',
+    buffer: Buffer.from(lines.join('\n')),
   });
   await expect(page.getByText(/^Recognised as .*Show$/).first()).toBeVisible({ timeout: 30_000 });
   await page.keyboard.press('Escape');

@@ -29,7 +29,9 @@ function stateAt(ref) {
 /** Seconds of each line of the bench that gives some. */
 function run(folder, names) {
   const { stdout, status } = spawnSync('node', ['scripts/run-built.mjs', 'bench', ...names], {
-    ...{ cwd: folder, encoding: 'utf8', stdio: ['ignore', 'pipe', 'inherit'] },
+    cwd: folder,
+    encoding: 'utf8',
+    stdio: ['ignore', 'pipe', 'inherit'],
   });
   if (status !== 0) throw new Error(`The bench of ${folder} ended with ${status}.`);
   const out = new Map();

@@ -28,7 +28,9 @@ function stageRoute(stage: Stage): RouteRecordRaw {
     children: [
       { path: '', redirect: (to: RouteLocation) => opening(to, stage) },
       ...panelsOf(stage).map((p) => ({
-        ...{ path: `${p.name}/:dataset(\\d+)?`, name: `${stage}/${p.name}`, component: p.component ?? pageOf(p) },
+        path: `${p.name}/:dataset(\\d+)?`,
+        name: `${stage}/${p.name}`,
+        component: p.component ?? pageOf(p),
       })),
     ],
   };

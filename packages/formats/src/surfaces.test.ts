@@ -24,7 +24,11 @@ const FEET: SystemDefinition = { ...UTM, metresPerUnit: METRES_PER.foot, vertica
 
 /** 300 by 270 cells of half a metre, so that tiles are cut off on both sides; a hole in it. */
 const grid: HeightGrid = {
-  ...{ cellM: 0.5, westM: 467_000, northM: 6_215_135, columns: 300, rows: 270 },
+  cellM: 0.5,
+  westM: 467_000,
+  northM: 6_215_135,
+  columns: 300,
+  rows: 270,
   heightM: Float32Array.from({ length: 300 * 270 }, (_, i) =>
     i % 300 > 100 && i % 300 < 120 && i < 300 * 40 ? Number.NaN : 3 + (i % 300) / 64 + Math.floor(i / 300) / 32,
   ),
@@ -43,7 +47,12 @@ describe('a grid as GeoTIFF', () => {
     const place = await readTiffPlace(source);
     await source.close();
     expect(place).toMatchObject({
-      ...{ bands: 1, bits: 32, format: 3, horizontal: 25832, geographic: false, noData: NO_DATA },
+      bands: 1,
+      bits: 32,
+      format: 3,
+      horizontal: 25832,
+      geographic: false,
+      noData: NO_DATA,
       at: { stepX: 0.5, stepY: 0.5, west: 467_000, north: 6_215_135 },
     });
   });
@@ -119,8 +128,12 @@ describe('contours as DXF', () => {
     });
     expect(lines).toEqual([
       {
-        ...{ layer: 'CONTOUR_INDEX', count: 3, closed: '1', height: 3 },
-        ...{ x: [467_000, 467_010, 467_010], y: [6_215_000, 6_215_000, 6_215_010] },
+        layer: 'CONTOUR_INDEX',
+        count: 3,
+        closed: '1',
+        height: 3,
+        x: [467_000, 467_010, 467_010],
+        y: [6_215_000, 6_215_000, 6_215_010],
       },
       { layer: 'CONTOUR', count: 2, closed: '0', height: 3.25, x: [467_000, 467_005.5], y: [6_215_001, 6_215_002.25] },
     ]);

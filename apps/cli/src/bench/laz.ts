@@ -24,9 +24,14 @@ export async function benchLaz(folder: string, line: Line): Promise<void> {
         northing: column((_, turn) => 6215100 + 20 * Math.cos(turn) + 0.005 * random.normal()),
         height: column((_, turn) => 3 + 3 * Math.sin(turn) + 0.005 * random.normal()),
         intensity: Uint16Array.from({ length: block }, () => 20000 + 3000 * random.normal()),
-        ...{ returnNumber: ones, returnCount: ones, scannerChannel: 0, strip: new Uint16Array(block).fill(1) },
+        returnNumber: ones,
+        returnCount: ones,
+        scannerChannel: 0,
+        strip: new Uint16Array(block).fill(1),
         gpsS: column((k) => 1.46e9 + k * 1e-6),
-        ...{ sdE: sd, sdN: sd, sdH: sd },
+        sdE: sd,
+        sdN: sd,
+        sdH: sd,
       });
     }
     await w.finish();

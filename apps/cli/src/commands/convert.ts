@@ -17,8 +17,18 @@ const wayOf = (extension: string) => WAYS.find((w) => pointFormat(w).extension =
 const ALSO: { [extension: string]: string } = { txt: 'csv' };
 
 const COLUMNS = [
-  ...['x', 'y', 'z', 'intensity', 'red', 'green', 'blue', 'classification'],
-  ...['returnNumber', 'returnCount', 'time', 'source'],
+  'x',
+  'y',
+  'z',
+  'intensity',
+  'red',
+  'green',
+  'blue',
+  'classification',
+  'returnNumber',
+  'returnCount',
+  'time',
+  'source',
 ];
 
 /** `x,y,z,-,intensity`: what each column holds, - for nothing. */

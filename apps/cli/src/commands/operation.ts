@@ -51,7 +51,8 @@ function valueOf(o: Options, s: Setting): unknown {
     const words = text.split(',').filter(Boolean);
     if (words.length < s.least)
       throw new Problem(`--${s.flag} is "${text}"; ${s.least} values between commas are needed.`, {
-        ...{ code: 'option', remedy: 'See --help.' },
+        code: 'option',
+        remedy: 'See --help.',
       });
     return s.of.type === 'number' ? words.map((w) => numberOf(s.flag!, w)) : words;
   }
@@ -76,7 +77,8 @@ function settingsFrom(o: Options, declaration: Declaration, command: CommandForm
     const values = text.split(',').map((v) => numberOf(name, v));
     if (values.length !== settings.length)
       throw new Problem(`--${name} is "${text}"; ${settings.length} numbers between commas are needed.`, {
-        ...{ code: 'option', remedy: 'See --help.' },
+        code: 'option',
+        remedy: 'See --help.',
       });
     settings.forEach((key, i) => (given[key] = values[i]));
   }
@@ -155,7 +157,10 @@ async function compute(
   };
   const context = {
     crs: crs && parseSystem(crs).label,
-    ...{ toleranceM, projectName: 'ground', usedMarks: {}, classNames: CLASS_NAMES },
+    toleranceM,
+    projectName: 'ground',
+    usedMarks: {},
+    classNames: CLASS_NAMES,
   };
   const { run } = await loadComputation(declaration.name);
   const made = await run(inputs, complete(declaration.settings, settings), context, output, part(watch, 0, 1) ?? {});

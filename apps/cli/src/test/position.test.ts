@@ -8,8 +8,12 @@ import { stationFile } from '@longheron/site/stations';
 import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM } from '@longheron/site/terrain';
 
 const GNSS = [
-  ...['--rover', 'site/vehicle_20260616_gnss.rnx', '--base', 'site/brn1_20260616_gnss.rnx'],
-  ...['--nav', 'site/site_20260616_nav.rnx'],
+  '--rover',
+  'site/vehicle_20260616_gnss.rnx',
+  '--base',
+  'site/brn1_20260616_gnss.rnx',
+  '--nav',
+  'site/site_20260616_nav.rnx',
 ];
 let b: Bench;
 beforeAll(() => {
@@ -149,7 +153,12 @@ describe('commands from raw files to placed points', () => {
     const system = parseSystem(SITE_SYSTEM);
     const [start, end] = [DRIVE_START_SOW, DRIVE_START_SOW + 400];
     const session = vehicleSession(siteDrive(), system, {
-      ...{ seed: 2, factor: 1, roverRateHz: 1, fromSow: start, toSow: start + 160, baseToSow: end },
+      seed: 2,
+      factor: 1,
+      roverRateHz: 1,
+      fromSow: start,
+      toSow: start + 160,
+      baseToSow: end,
     });
     const texts = sessionFiles(session);
     b.write('brn1.rnx', texts.base);

@@ -38,7 +38,10 @@ export function solveSession(
   const session = vehicleSession(other ?? siteDrive(), parseSystem(SITE_SYSTEM), {
     openSky: other !== undefined,
     basePlace,
-    ...{ seed, factor: 1, roverRateHz: 5, leverArmM: trueMounting(seed).gnssLeverArmM },
+    seed,
+    factor: 1,
+    roverRateHz: 5,
+    leverArmM: trueMounting(seed).gnssLeverArmM,
   });
   const text = sessionFiles(session);
   const rover = readObservations(bytes(text.rover), 'rover').observations;

@@ -54,11 +54,17 @@ function compare(t: Trajectory, i: number, truth: Trajectory, j: number): { erro
   const turn = (a: number, b: number) => Math.atan2(Math.sin(a - b), Math.cos(a - b)) / DEG;
   return {
     error: [
-      ...[along(0), along(1), along(2), turn(t.rollRad![i], truth.rollRad![j])],
-      ...[turn(t.pitchRad![i], truth.pitchRad![j]), turn(t.headingRad![i], truth.headingRad![j])],
+      along(0),
+      along(1),
+      along(2),
+      turn(t.rollRad![i], truth.rollRad![j]),
+      turn(t.pitchRad![i], truth.pitchRad![j]),
+      turn(t.headingRad![i], truth.headingRad![j]),
     ],
     sd: [
-      ...[t.sdNM![i], t.sdEM![i], t.sdDM![i]],
+      t.sdNM![i],
+      t.sdEM![i],
+      t.sdDM![i],
       ...[t.sdRollRad![i], t.sdPitchRad![i], t.sdHeadingRad![i]].map((v) => v / DEG),
     ],
   };

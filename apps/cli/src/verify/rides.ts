@@ -33,7 +33,9 @@ export function settingsOf(ride: DrawnRide): InertialSettings {
   const { mover, leverSdM, wheelsM } = ride.strengths;
   return {
     ...inertialDefaults(mover),
-    ...{ leverArmM: ride.leverArmM, leverArmSdM: leverSdM, vehicleOriginM: wheelsM },
+    leverArmM: ride.leverArmM,
+    leverArmSdM: leverSdM,
+    vehicleOriginM: wheelsM,
   };
 }
 
@@ -52,8 +54,16 @@ export function judgeRide(
   const every = Math.round(ride.unit.rateHz / 10);
   const t = inertialTrajectory(solution, ride.unit, ride.positions, every);
   const figures: RideFigures = {
-    ...{ kind, seed, coarseness: ride.strengths.coarseness, rows: t.sow.length, wrong: 0, beyond: 0, worstM: 0, ms },
-    ...{ squares: new Array<number>(6).fill(0), shares: new Array<number>(6).fill(0) },
+    kind,
+    seed,
+    coarseness: ride.strengths.coarseness,
+    rows: t.sow.length,
+    wrong: 0,
+    beyond: 0,
+    worstM: 0,
+    ms,
+    squares: new Array<number>(6).fill(0),
+    shares: new Array<number>(6).fill(0),
   };
   const fixed = SOLUTIONS.indexOf('fixed');
   for (let k = 0; k < t.sow.length; k++) {

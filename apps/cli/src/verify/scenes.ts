@@ -62,7 +62,11 @@ export function judgeScene(kind: SceneKind, seed: number, size = 1): SceneCounts
   });
   const ground = findGround(set, GROUND_DEFAULTS, strays);
   return {
-    ...{ points: set.count, lone, loneFound, good, goodLost },
+    points: set.count,
+    lone,
+    loneFound,
+    good,
+    goodLost,
     triangles: countGround(scene, ground),
     cloth: countGround(scene, findGroundByCloth(set, CLOTH_DEFAULTS, strays)),
     grid: countGrid(scene, ground),

@@ -67,8 +67,20 @@ export function judgeSession(
   const session = drawSession(kind, seed, change);
   const { epochs, ms } = solveDrawn(session);
   const out: SessionFigures = {
-    ...{ kind, seed, epochs: session.rover.sow.length, fixed: 0, wrong: 0, beyond: 0, worstM: 0, planM: 0, heightM: 0 },
-    ...{ floatM: 0, fixedShare: [0, 0], otherShare: [0, 0], lateFixed: 0, ms },
+    kind,
+    seed,
+    epochs: session.rover.sow.length,
+    fixed: 0,
+    wrong: 0,
+    beyond: 0,
+    worstM: 0,
+    planM: 0,
+    heightM: 0,
+    floatM: 0,
+    fixedShare: [0, 0],
+    otherShare: [0, 0],
+    lateFixed: 0,
+    ms,
   };
   let floats = 0;
   let late = 0;

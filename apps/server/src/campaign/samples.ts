@@ -13,7 +13,9 @@ const MOST_BYTES = 60_000;
 export async function makeSamples(folder: string): Promise<string[]> {
   const run = (...args: string[]) =>
     execFileSync(process.execPath, [join(root, 'apps/cli/bin/longheron.mjs'), ...args], {
-      ...{ cwd: folder, stdio: 'ignore', env: { ...process.env, LONGHERON_BUILT: '1' } },
+      cwd: folder,
+      stdio: 'ignore',
+      env: { ...process.env, LONGHERON_BUILT: '1' },
     });
   run('site', '--size', 'small', '--out', 'site');
   const keep = (name: string, bytes: Uint8Array) => writeFileSync(join(folder, name), bytes);
@@ -35,14 +37,22 @@ export async function makeSamples(folder: string): Promise<string[]> {
   const n = 400;
   const column = (f: (k: number) => number) => Float64Array.from({ length: n }, (_, k) => f(k));
   await writeInertialFile(join(folder, 'unit.imu.h5'), {
-    ...{ week: 2423, rateHz: 100, sow: column((k) => 1000 + k / 100), gyroRadps: new Float64Array(3 * n) },
+    week: 2423,
+    rateHz: 100,
+    sow: column((k) => 1000 + k / 100),
+    gyroRadps: new Float64Array(3 * n),
     accelMps2: Float64Array.from({ length: 3 * n }, (_, k) => (k % 3 === 2 ? -9.81 : 0)),
   });
   const meta = { week: 2423, sensor: 'head1', rangeSdM: 0.01, angleSdDeg: 0.01, serial: 'S1' };
   await writeLaserFile(join(folder, 'head.laser.h5'), meta, {
-    ...{ week: 2423, sow: column((k) => 1000 + k / 100), rangeM: new Float32Array(n).fill(20) },
-    ...{ azimuthDeg: new Float32Array(n).fill(90), elevationDeg: new Float32Array(n), intensity: new Uint16Array(n) },
-    ...{ returnNumber: new Uint8Array(n).fill(1), returnCount: new Uint8Array(n).fill(1) },
+    week: 2423,
+    sow: column((k) => 1000 + k / 100),
+    rangeM: new Float32Array(n).fill(20),
+    azimuthDeg: new Float32Array(n).fill(90),
+    elevationDeg: new Float32Array(n),
+    intensity: new Uint16Array(n),
+    returnNumber: new Uint8Array(n).fill(1),
+    returnCount: new Uint8Array(n).fill(1),
   });
   keep('quay.e57', scanFile(n));
   keep('geoid.gtx', gtxGrid());
@@ -64,8 +74,10 @@ function scanFile(n: number): Uint8Array {
   const integer = (name: string, low: number, high: number, more = '') =>
     `<${name} type="ScaledInteger" minimum="${low}" maximum="${high}" scale="0.001"${more}/>`;
   const fields = [
-    ...[integer('cartesianX', 0, 131071, ' offset="3"'), integer('cartesianY', 0, 2047)],
-    ...[integer('cartesianZ', -50, 77), '<intensity type="Integer" minimum="7" maximum="7"/><timeStamp type="Float"/>'],
+    integer('cartesianX', 0, 131071, ' offset="3"'),
+    integer('cartesianY', 0, 2047),
+    integer('cartesianZ', -50, 77),
+    '<intensity type="Integer" minimum="7" maximum="7"/><timeStamp type="Float"/>',
   ].join('');
   const turn =
     '<w type="Float">0.7071067811865476</w><x type="Float"/><y type="Float"/><z type="Float">0.7071067811865476</z>';

@@ -56,7 +56,12 @@ function binary(name: string): string {
 async function folderAt(port: number, password: string): Promise<string | undefined> {
   try {
     const c = await mariadb.createConnection({
-      ...{ host: '127.0.0.1', port, user: 'longheron', password, database: 'longheron', connectTimeout: 2000 },
+      host: '127.0.0.1',
+      port,
+      user: 'longheron',
+      password,
+      database: 'longheron',
+      connectTimeout: 2000,
     });
     const [row] = await c.query<Array<{ folder: string }>>('SELECT @@datadir AS folder');
     await c.end();
@@ -118,7 +123,10 @@ function install(data: string, say: (text: string) => void): void {
   execFileSync(
     binary('mariadb-install-db'),
     [
-      ...['--no-defaults', `--datadir=${making}`, '--auth-root-authentication-method=normal', '--skip-test-db'],
+      '--no-defaults',
+      `--datadir=${making}`,
+      '--auth-root-authentication-method=normal',
+      '--skip-test-db',
       `--user=${userInfo().username}`,
     ],
     { stdio: 'ignore' },
@@ -167,10 +175,15 @@ export async function startDatabase(folder: string, say: (text: string) => void)
     spawn(
       binary('mariadbd'),
       [
-        ...['--no-defaults', `--user=${userInfo().username}`, `--datadir=${data}`, `--init-file=${first}`],
-        ...['--bind-address=127.0.0.1', `--port=${port}`],
+        '--no-defaults',
+        `--user=${userInfo().username}`,
+        `--datadir=${data}`,
+        `--init-file=${first}`,
+        '--bind-address=127.0.0.1',
+        `--port=${port}`,
         `--socket=${join(tmpdir(), `longheron-${process.pid}.sock`)}`,
-        ...['--character-set-server=utf8mb4', '--collation-server=utf8mb4_unicode_ci'],
+        '--character-set-server=utf8mb4',
+        '--collation-server=utf8mb4_unicode_ci',
         '--innodb-buffer-pool-size=512M',
       ],
       { detached: true, stdio: ['ignore', log, log] },
@@ -200,7 +213,8 @@ export async function startDatabase(folder: string, say: (text: string) => void)
     });
   watch();
   return {
-    ...{ port, password },
+    port,
+    password,
     stop: () => {
       stopping = true;
       return stopChild(child);

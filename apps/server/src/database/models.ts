@@ -268,8 +268,13 @@ export function connect(port: number, password: string): Sequelize {
   );
   Platform.init(
     {
-      ...{ id: id(), name: text(60), version: { type: DataTypes.INTEGER, allowNull: false }, note: text(300) },
-      ...{ project: text(120), content: json(), createdAt: createdAt() },
+      id: id(),
+      name: text(60),
+      version: { type: DataTypes.INTEGER, allowNull: false },
+      note: text(300),
+      project: text(120),
+      content: json(),
+      createdAt: createdAt(),
     },
     { ...common('platforms'), indexes: [{ unique: true, fields: ['name', 'version'] }] },
   );

@@ -188,7 +188,8 @@ async function runProofs(
   const plan =
     (await existing('plan-check', 'prove')) ??
     (await step('plan-check', {
-      ...{ cloud, marks: [await byName(id, FILE_NAMES.marks)] },
+      cloud,
+      marks: [await byName(id, FILE_NAMES.marks)],
       ...(measured ? { measured: [Number(measured)] } : {}),
     }));
   const strips = (await existing('agreement', 'prove')) ?? (await step('agreement', { cloud }));
@@ -226,7 +227,9 @@ async function runField(
     await step(
       'events',
       {
-        ...{ trajectory, mounting, events: await byName(id, FILE_NAMES.exposures) },
+        trajectory,
+        mounting,
+        events: await byName(id, FILE_NAMES.exposures),
         photos: await byName(id, FILE_NAMES.photos),
       },
       { sensor: 'camera' },

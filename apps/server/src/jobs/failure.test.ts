@@ -31,7 +31,10 @@ it('a full disk is told wherever it was met', () => {
 it('a problem is said as it was, and another error by its message', async () => {
   const problem = new Problem('The file ends early.', { code: 'x', file: 'r.h5', place: 'byte 3', remedy: 'Copy it.' });
   expect(await failureOf(problem, '/')).toEqual({
-    ...{ message: 'The file ends early.', file: 'r.h5', place: 'byte 3', remedy: 'Copy it.' },
+    message: 'The file ends early.',
+    file: 'r.h5',
+    place: 'byte 3',
+    remedy: 'Copy it.',
   });
   expect(await failureOf(new Error('odd'), '/')).toEqual({ message: 'odd' });
 });

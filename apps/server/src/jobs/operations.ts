@@ -112,7 +112,10 @@ export class Operations {
         (outputDataset && (await Dataset.findByPk(outputDataset, { transaction }))) ||
         (await Dataset.create(
           {
-            ...{ projectId, kind: declaration.result, stage: declaration.stage, createdAt: new Date() },
+            projectId,
+            kind: declaration.result,
+            stage: declaration.stage,
+            createdAt: new Date(),
             name: await freeName(projectId, outcome.name ?? declaration.resultName),
           },
           { transaction },
@@ -120,8 +123,12 @@ export class Operations {
       await addRevision(
         target,
         {
-          ...{ contentHash: outcome.hash, runId: run.id, madeBy: run.operation, version: declaration.version },
-          ...{ inputs, content: outcome.content },
+          contentHash: outcome.hash,
+          runId: run.id,
+          madeBy: run.operation,
+          version: declaration.version,
+          inputs,
+          content: outcome.content,
         },
         transaction,
       );
@@ -205,7 +212,9 @@ async function handedOf(declaration: Declaration, inputs: Inputs): Promise<{ [ro
       const { kind, name } = dataset;
       const part = declaration.roles[role].kind === CHAPTERS ? operationMade(revision.madeBy, kind) : undefined;
       out[role].push({
-        ...{ kind, name, content: revision.content },
+        kind,
+        name,
+        content: revision.content,
         ...(part?.chapter ? { operation: part.name, cloud: await cloudLabel(revision.inputs) } : {}),
       });
     }
@@ -231,7 +240,9 @@ async function keptInputs(
   const out: RevisionInput[] = [];
   const keep = (role: string, { dataset, revision }: Held) =>
     out.push({
-      ...{ role, datasetId: Number(dataset.id), revisionId: Number(revision.id) },
+      role,
+      datasetId: Number(dataset.id),
+      revisionId: Number(revision.id),
       contentHash: hashFor(role, revision, dataset.kind),
     });
   const later: Array<[string, Held]> = [];

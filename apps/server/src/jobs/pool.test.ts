@@ -21,9 +21,14 @@ async function laser(path: string): Promise<void> {
   const of = (v: number) => new Float32Array(N).fill(v);
   const count = new Uint8Array(N).fill(1);
   await writeLaserFile(path, { week: 2423, sensor: 'head', rangeSdM: 0.01, angleSdDeg: 0.01, serial: 'S1' } as never, {
-    ...{ week: 2423, sow: Float64Array.from({ length: N }, (_, k) => 1000 + k / 100), rangeM: of(20) },
-    ...{ azimuthDeg: of(90), elevationDeg: of(0), intensity: new Uint16Array(N) },
-    ...{ returnNumber: count, returnCount: count },
+    week: 2423,
+    sow: Float64Array.from({ length: N }, (_, k) => 1000 + k / 100),
+    rangeM: of(20),
+    azimuthDeg: of(90),
+    elevationDeg: of(0),
+    intensity: new Uint16Array(N),
+    returnNumber: count,
+    returnCount: count,
   });
 }
 const look = (path: string, name: string) =>

@@ -91,8 +91,14 @@ export class JobQueue {
     inputs: Run['inputs'],
   ): Promise<Run> {
     return Run.create({
-      ...{ projectId, operation, operationVersion, title, settings, inputs },
-      ...{ status: 'queued', createdAt: new Date() },
+      projectId,
+      operation,
+      operationVersion,
+      title,
+      settings,
+      inputs,
+      status: 'queued',
+      createdAt: new Date(),
     });
   }
 

@@ -83,8 +83,11 @@ async function answer(work: QuestionWork, shelf: Shelf, watch: Watch): Promise<O
   const ask = await questionOf(work.question);
   const { content, hash, notices, log } = await ask(work.asked, shelf, watch);
   return {
-    ...{ content, hash: hash ?? jsonHash(content ?? null), objects: shelf.objects },
-    ...{ notices: notices ?? [], log: log ?? [] },
+    content,
+    hash: hash ?? jsonHash(content ?? null),
+    objects: shelf.objects,
+    notices: notices ?? [],
+    log: log ?? [],
   };
 }
 

@@ -55,7 +55,14 @@ describe('the demo chain', () => {
     );
     const stale = (await s.datasets()).filter((d) => d.outOfDate);
     expect(stale.map((d) => d.kind).sort()).toEqual([
-      ...['agreement', 'coverage', 'plan-check', 'point-cloud', 'point-cloud', 'report', 'residuals', 'surface'],
+      'agreement',
+      'coverage',
+      'plan-check',
+      'point-cloud',
+      'point-cloud',
+      'report',
+      'residuals',
+      'surface',
     ]);
     // undoing the edit brings everything up to date again without computing
     await s.send('POST', `/projects/1/datasets/${mounting.id}/undo`);
@@ -147,7 +154,9 @@ describe('the demo chain', () => {
     const cloud = check.revision.inputs.find((i) => i.role === 'cloud')!.datasetId;
     const before = check.revision.content.figures;
     await s.send('POST', '/projects/1/runs', {
-      ...{ operation: 'correct', inputs: { cloud, check: check.id }, settings: { by: 'check' } },
+      operation: 'correct',
+      inputs: { cloud, check: check.id },
+      settings: { by: 'check' },
     });
     const made = await s.until(async () => (await s.byKind('point-cloud')).find((d) => d.revision.content.corrected));
     const { valueM, marks } = made.revision.content.corrected!;
@@ -158,7 +167,9 @@ describe('the demo chain', () => {
     expect(valueM).toBeCloseTo(used.reduce((sum, m) => sum + m.residual_m!, 0) / used.length, 12);
     const list = check.revision.inputs.find((i) => i.role === 'marks')!.datasetId;
     await s.send('POST', '/projects/1/runs', {
-      ...{ operation: 'check', inputs: { cloud: made.id, marks: [list] }, settings: {} },
+      operation: 'check',
+      inputs: { cloud: made.id, marks: [list] },
+      settings: {},
     });
     const second = await s.until(async () => (await s.byKind('residuals')).find((d) => d.id !== check.id));
     const after = second.revision.content.figures;

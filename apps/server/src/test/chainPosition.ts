@@ -30,7 +30,12 @@ export function positionTests(server: () => DemoServer): void {
     // half a metre of the given one at most: both are of the inertial unit, the computed one begins a little later
     for (const k of [0, 1]) expect(Math.abs(extent(own).min[k] - extent(given).min[k])).toBeLessThan(0.5 / 60_000);
     expect(own.revision.inputs.map((i) => i.role).sort()).toEqual([
-      ...['antenna', 'base', 'calibrations', 'inertial', 'navigation', 'rover'],
+      'antenna',
+      'base',
+      'calibrations',
+      'inertial',
+      'navigation',
+      'rover',
     ]);
     const [cloud] = await s.byKind('point-cloud', 'place');
     expect(cloud.revision.inputs.find((i) => i.role === 'trajectory')!.datasetId).toBe(own.id);
@@ -76,7 +81,7 @@ export function positionTests(server: () => DemoServer): void {
       const asked = await s.send('POST', '/projects/1/runs', {
         operation: 'position',
         inputs: { rover: input('rover'), base: input('base'), navigation: [input('navigation')] },
-        settings: { ...{ baseLatDeg: typed.baseLatDeg, baseLonDeg: typed.baseLonDeg, baseHEllM: 9.2 }, ...more },
+        settings: { baseLatDeg: typed.baseLatDeg, baseLonDeg: typed.baseLonDeg, baseHEllM: 9.2, ...more },
       });
       const done = await s.until(async () =>
         (await s.get<RunDto[]>('/projects/1/runs')).find((x) => x.id === asked.body.id && x.status === 'done'),
@@ -94,7 +99,9 @@ export function positionTests(server: () => DemoServer): void {
     const without = await s.send('POST', '/projects/1/runs', {
       operation: 'position',
       inputs: {
-        ...{ rover: input('rover'), base: input('base'), navigation: [input('navigation')] },
+        rover: input('rover'),
+        base: input('base'),
+        navigation: [input('navigation')],
         inertial: input('inertial'),
       },
       settings: {},

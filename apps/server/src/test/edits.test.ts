@@ -30,10 +30,18 @@ beforeAll(async () => {
     const w = await LasWriter.create(out, wkt, [WEST, SOUTH, 0], new Date('2026-06-16T12:00:00Z'));
     const sd = new Float32Array(N).fill(0.01);
     await w.append({
-      ...{ easting, northing, height, intensity: new Uint16Array(N).fill(7), scannerChannel: 0 },
-      ...{ returnNumber: new Uint8Array(N).fill(1), returnCount: new Uint8Array(N).fill(1) },
-      ...{ strip: Uint16Array.from({ length: N }, (_, i) => i % 3), gpsS: Float64Array.from(easting, (_, i) => i) },
-      ...{ sdE: sd, sdN: sd, sdH: sd },
+      easting,
+      northing,
+      height,
+      intensity: new Uint16Array(N).fill(7),
+      scannerChannel: 0,
+      returnNumber: new Uint8Array(N).fill(1),
+      returnCount: new Uint8Array(N).fill(1),
+      strip: Uint16Array.from({ length: N }, (_, i) => i % 3),
+      gpsS: Float64Array.from(easting, (_, i) => i),
+      sdE: sd,
+      sdN: sd,
+      sdH: sd,
     });
     await w.finish();
   });
@@ -55,12 +63,16 @@ const SQUARE = [LEFT, LOW, RIGHT, LOW, RIGHT, TOP, LEFT, TOP];
 const inSquare = (i: number) => easting[i] > LEFT && easting[i] < RIGHT && northing[i] > LOW && northing[i] < TOP;
 const all = { hiddenClasses: [], rejected: 'shown' };
 const selection = (more: object = {}, filter: object = all) => ({
-  ...{ regions: [{ mode: 'add', shape: { kind: 'plan', polygon: SQUARE, ...more } }], inverted: false, filter },
+  regions: [{ mode: 'add', shape: { kind: 'plan', polygon: SQUARE, ...more } }],
+  inverted: false,
+  filter,
 });
 async function act(what: object, chosen: object = selection()): Promise<Record<string, unknown>> {
   const d = (await cloud())!;
   const r = await s.send('POST', `/projects/1/datasets/${d.id}/edit`, {
-    ...{ selection: chosen, act: what, revision: d.revision.id },
+    selection: chosen,
+    act: what,
+    revision: d.revision.id,
   });
   if (r.status !== 200) throw new Error(JSON.stringify(r.body));
   return r.body;

@@ -309,8 +309,13 @@ describe('files that are not what they should be', () => {
   });
   it('keeps looks of contours under their names', async () => {
     const look = {
-      ...{ name: 'Mine / blue', colour: '#203040', indexColour: '#102030' },
-      ...{ widthPx: 0.5, indexWidthPx: 1, decimals: 1, heights: true },
+      name: 'Mine / blue',
+      colour: '#203040',
+      indexColour: '#102030',
+      widthPx: 0.5,
+      indexWidthPx: 1,
+      decimals: 1,
+      heights: true,
     };
     const styles = async () => (await s.get<Array<{ name: string; widthPx: number }>>('/contour-styles')).slice(2);
     expect((await s.send('PUT', '/contour-styles', { ...look, colour: 'red' })).body.field).toBe('colour');
@@ -392,8 +397,14 @@ describe('a project that is not needed any more', () => {
   it('is kept while a job of it runs', async () => {
     const { id } = (await s.send('POST', '/projects', { name: 'Busy' })).body as { id: number };
     const run = await Run.create({
-      ...{ projectId: id, operation: 'place', operationVersion: 1, title: 'Long', status: 'running' },
-      ...{ settings: {}, inputs: {}, createdAt: new Date() },
+      projectId: id,
+      operation: 'place',
+      operationVersion: 1,
+      title: 'Long',
+      status: 'running',
+      settings: {},
+      inputs: {},
+      createdAt: new Date(),
     });
     expect(await s.send('DELETE', `/projects/${id}`)).toMatchObject({ status: 409, body: { code: 'busy' } });
     await run.update({ status: 'done' });

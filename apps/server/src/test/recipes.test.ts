@@ -25,7 +25,9 @@ const cloud = async (name: string) =>
   s.until(async () => (await datasets()).find((d) => d.name === name && isStored(d)));
 const edit = async (d: DatasetDto, selection: object, act: object) => {
   const { status, body } = await s.send('POST', `/projects/1/datasets/${d.id}/edit`, {
-    ...{ selection, act, revision: d.revision.id },
+    selection,
+    act,
+    revision: d.revision.id,
   });
   expect([status, body]).toEqual([200, expect.anything()]);
 };
@@ -91,14 +93,17 @@ describe('a recipe', () => {
     const past = await s.get<PastStepsDto>(`/projects/1/datasets/${one.id}/steps`);
     expect(past.steps).toEqual([
       {
-        ...{ kind: 'act', act: { kind: 'reject' } },
+        kind: 'act',
+        act: { kind: 'reject' },
         selection: {
           finds: [{ mode: 'add', finder: 'groups', settings: { gapM: 0.6, most: 10 } }],
-          ...{ inverted: false, filter: ALL },
+          inverted: false,
+          filter: ALL,
         },
       },
       {
-        ...{ kind: 'act', act: { kind: 'class', to: 3 } },
+        kind: 'act',
+        act: { kind: 'class', to: 3 },
         selection: { finds: [], inverted: false, filter: { ...ALL, heightM: [3.015, 5] } },
       },
     ]);
@@ -135,7 +140,8 @@ describe('a recipe', () => {
 
   it('classifies by acts too, and goes on with the others when one cloud fails', async () => {
     await s.send('PUT', '/recipes', {
-      ...{ name: 'Ground', steps: [{ kind: 'classify', settings: { things: false } }] },
+      name: 'Ground',
+      steps: [{ kind: 'classify', settings: { things: false } }],
     });
     const two = await cloud('two.xyz');
     await runRecipe('Ground', [two.id]);
@@ -151,7 +157,8 @@ describe('a recipe', () => {
     const three = await cloud('three.xyz');
     const runs = await runRecipe('Below', [three.id, two.id]);
     expect(Object.fromEntries(runs.map((r) => [r.settings.cloud, r.status]))).toEqual({
-      ...{ 'three.xyz': 'failed', 'two.xyz': 'done' },
+      'three.xyz': 'failed',
+      'two.xyz': 'done',
     });
     expect(runs.find((r) => r.status === 'failed')!.error!.message).toContain('no ground points');
   });

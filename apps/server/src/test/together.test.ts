@@ -26,7 +26,11 @@ describe('changes at the same time', () => {
   const MANY = 200;
   it('to one list are all there, whoever came first, and none fails', async () => {
     const mark = (k: number) => ({
-      ...{ name: `T${k}`, role: 'check', eastingM: 467_000 + 3 * k, northingM: 6_215_000 + (k % 7), heightM: 3 },
+      name: `T${k}`,
+      role: 'check',
+      eastingM: 467_000 + 3 * k,
+      northingM: 6_215_000 + (k % 7),
+      heightM: 3,
     });
     const answers = await Promise.all(
       Array.from({ length: MANY }, (_, k) => s.send('POST', '/projects/1/marks', mark(k))),

@@ -107,7 +107,9 @@ describe('clouds as a whole', () => {
     const [west, east] = [(await named('west.xyz'))!, await take('east.xyz')];
     const all = { regions: [], inverted: false, filter: { hiddenClasses: [], rejected: 'shown' } };
     const acted = await s.send('POST', `/projects/1/datasets/${east.id}/edit`, {
-      ...{ selection: all, act: { kind: 'class', to: 6 }, revision: east.revision.id },
+      selection: all,
+      act: { kind: 'class', to: 6 },
+      revision: east.revision.id,
     });
     expect(acted.status).toBeLessThan(300);
     const made = await run('merge', { clouds: [west.id, east.id] });
@@ -147,7 +149,9 @@ describe('clouds as a whole', () => {
       }
     expect(worst).toBeLessThan(0.0003);
     const refused = await s.send('POST', '/projects/1/runs', {
-      ...{ operation: 'export-cloud', inputs: { cloud: west.id }, settings: { system: 'UTM 33' } },
+      operation: 'export-cloud',
+      inputs: { cloud: west.id },
+      settings: { system: 'UTM 33' },
     });
     expect([refused.status, JSON.stringify(refused.body)]).toEqual([422, expect.stringContaining('written like')]);
   });
@@ -156,7 +160,8 @@ describe('clouds as a whole', () => {
     const east = (await named('east.xyz'))!;
     const act = (d: DatasetDto, filter: object, what: object) =>
       s.send('POST', `/projects/1/datasets/${d.id}/edit`, {
-        ...{ act: what, revision: d.revision.id },
+        act: what,
+        revision: d.revision.id,
         selection: { regions: [], inverted: false, filter: { hiddenClasses: [], rejected: 'shown', ...filter } },
       });
     expect((await act(east, { heightM: [3.045, 9] }, { kind: 'reject' })).status).toBe(200);
@@ -202,7 +207,8 @@ describe('clouds as a whole', () => {
     const east = (await named('east.xyz'))!;
     const all = { inverted: false, filter: { hiddenClasses: [], rejected: 'shown' } };
     const inPlan = (w: number, e: number) => ({
-      ...{ mode: 'add', shape: { kind: 'plan', polygon: ring(w, -1, e, 31).slice(0, 4).flat() } },
+      mode: 'add',
+      shape: { kind: 'plan', polygon: ring(w, -1, e, 31).slice(0, 4).flat() },
     });
     const act = async (regions: object[], to: number) => {
       const { revision } = (await named('east.xyz'))!;
@@ -217,19 +223,21 @@ describe('clouds as a whole', () => {
     const { figures } = contentOf(made, 'class-check');
     // 60 rows; four points between 58 and 60 m, twenty from there to 70 m, sixteen of ground from 50 to 58 m
     expect(figures).toMatchObject({
-      ...{
-        classes: [2, 6],
-        counts: [
-          [960, 0],
-          [240, 1200],
-        ],
-        matched: 2400,
-        ambiguous: 0,
-      },
-      ...{ typeI: 0, typeII: 240 / 1440, total: 0.1 },
+      classes: [2, 6],
+      counts: [
+        [960, 0],
+        [240, 1200],
+      ],
+      matched: 2400,
+      ambiguous: 0,
+      typeI: 0,
+      typeII: 240 / 1440,
+      total: 0.1,
     });
     const both = await s.send('POST', '/projects/1/runs', {
-      ...{ operation: 'class-check', inputs: { cloud: east.id }, settings: {} },
+      operation: 'class-check',
+      inputs: { cloud: east.id },
+      settings: {},
     });
     expect([both.status, JSON.stringify(both.body)]).toEqual([422, expect.stringContaining('one of them')]);
     for (let k = 0; k < 2; k++) await s.send('POST', `/projects/1/datasets/${east.id}/undo`);
@@ -263,14 +271,18 @@ describe('clouds as a whole', () => {
     expect(worst).toBeLessThan(0.0025);
     const all = { regions: [], inverted: false, filter: { hiddenClasses: [], rejected: 'shown' } };
     await s.send('POST', `/projects/1/datasets/${made.id}/edit`, {
-      ...{ selection: all, act: { kind: 'class', to: 2 }, revision: made.revision.id },
+      selection: all,
+      act: { kind: 'class', to: 2 },
+      revision: made.revision.id,
     });
     const check = await run('check', { cloud: made.id, marks: marks.id });
     const { figures } = contentOf(check, 'residuals');
     expect(figures.marks.map((m) => [m.name, m.used])).toEqual(LOCAL_MARKS.map(([n]) => [n, false]));
     expect(figures.marks[0].reason).toContain('the cloud was placed by it');
     const few = await s.send('POST', '/projects/1/runs', {
-      ...{ operation: 'align', inputs: { cloud: local.id, marks: marks.id }, settings: { pairs: pairs.slice(0, 1) } },
+      operation: 'align',
+      inputs: { cloud: local.id, marks: marks.id },
+      settings: { pairs: pairs.slice(0, 1) },
     });
     expect([few.status, JSON.stringify(few.body)]).toEqual([422, expect.stringContaining('three points')]);
     expect((await s.send('GET', '/projects/1/plan-factor?at=1,2')).status).toBe(400);
@@ -362,7 +374,9 @@ describe('clouds as a whole', () => {
     const filter = { hiddenClasses: [], rejected: 'shown' };
     const selection = { regions: [{ mode: 'add', shape: { kind: 'plan', polygon } }], inverted: false, filter };
     const acted = await s.send('POST', `/projects/1/datasets/${west.id}/edit`, {
-      ...{ selection, act: { kind: 'class', to: 64 }, revision: west.revision.id },
+      selection,
+      act: { kind: 'class', to: 64 },
+      revision: west.revision.id,
     });
     expect(acted.status).toBe(200);
     const runs = await s.get<RunDto[]>('/projects/1/runs');

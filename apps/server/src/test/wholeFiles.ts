@@ -52,7 +52,9 @@ export function writeFiles(root: string): void {
   writeFileSync(join(root, 'marks.csv'), `${head}${rows.join('')}`);
   writeFileSync(join(root, 'east.xyz'), sheet(40, false));
   const feature = (name: string, rings: number[][][]) => ({
-    ...{ type: 'Feature', properties: { name }, geometry: { type: 'Polygon', coordinates: rings } },
+    type: 'Feature',
+    properties: { name },
+    geometry: { type: 'Polygon', coordinates: rings },
   });
   const area = {
     type: 'FeatureCollection',
@@ -61,7 +63,9 @@ export function writeFiles(root: string): void {
   };
   writeFileSync(join(root, 'area.geojson'), JSON.stringify(area));
   const tile = (file: string, points: number, at: number[][]) => ({
-    ...{ type: 'Feature', properties: { file, points }, geometry: { type: 'Polygon', coordinates: [at] } },
+    type: 'Feature',
+    properties: { file, points },
+    geometry: { type: 'Polygon', coordinates: [at] },
   });
   const tiles = [
     tile('west.xyz', 4800 - 12 * 8, ring(0, 0, 40, 30)),
@@ -69,7 +73,9 @@ export function writeFiles(root: string): void {
     tile('north.xyz', 77, ring(0, 30, 40, 60)),
   ];
   const sample = (cls: number, at: number[][]) => ({
-    ...{ type: 'Feature', properties: { class: cls }, geometry: { type: 'Polygon', coordinates: [at] } },
+    type: 'Feature',
+    properties: { class: cls },
+    geometry: { type: 'Polygon', coordinates: [at] },
   });
   const samples = [sample(2, ring(50, 0, 58, 30)), sample(6, ring(58, 0, 70, 30))];
   writeFileSync(join(root, 'samples.geojson'), JSON.stringify({ ...area, features: samples }));

@@ -58,7 +58,11 @@ const filled = (path: string, value: string) =>
 const json = (what: string, value: unknown): Wrong => ({ what, body: JSON.stringify(value) });
 const deep = () => '['.repeat(20_000) + ']'.repeat(20_000);
 const WRONG: Wrong[] = [
-  ...[json('a list', []), json('nothing', null), json('a text', 'x'), json('a number', 5), json('an empty object', {})],
+  json('a list', []),
+  json('nothing', null),
+  json('a text', 'x'),
+  json('a number', 5),
+  json('an empty object', {}),
   json('other names', { a: 1, __proto__: { b: 2 }, constructor: 3 }),
   json('texts for numbers', {
     name: 5,
@@ -69,16 +73,18 @@ const WRONG: Wrong[] = [
     code: 'x',
   }),
   json('numbers beyond all', {
-    ...{
-      name: 'x',
-      toleranceM: 1e308,
-      eastingM: 1e308,
-      northingM: -1e308,
-      heightM: 1e308,
-      role: 'check',
-      revision: 1e308,
-    },
-    ...{ operation: 'classify', inputs: { cloud: 1e308 }, settings: { radiusM: 1e308 }, code: 1e308, widthM: 1e308 },
+    name: 'x',
+    toleranceM: 1e308,
+    eastingM: 1e308,
+    northingM: -1e308,
+    heightM: 1e308,
+    role: 'check',
+    revision: 1e308,
+    operation: 'classify',
+    inputs: { cloud: 1e308 },
+    settings: { radiusM: 1e308 },
+    code: 1e308,
+    widthM: 1e308,
   }),
   json('lists of nothing', {
     paths: [null],
@@ -131,19 +137,15 @@ describe('every address of the API', () => {
   it('answers ranges that cannot be, and queries that say nothing', async () => {
     const marks = await s.get<Array<{ id: number }>>('/projects/1/datasets');
     const paths = [
-      ...[
-        '/systems?q=%E0%A4%A',
-        '/systems?q=',
-        '/files?path=%00',
-        '/files?path=/etc/passwd',
-        '/objects/xyz',
-        '/objects/..%2f',
-      ],
-      ...[
-        `/objects/${'0'.repeat(64)}`,
-        `/projects/1/datasets/${marks[0].id}/export/nothing`,
-        '/projects/1/runs?limit=-5',
-      ],
+      '/systems?q=%E0%A4%A',
+      '/systems?q=',
+      '/files?path=%00',
+      '/files?path=/etc/passwd',
+      '/objects/xyz',
+      '/objects/..%2f',
+      `/objects/${'0'.repeat(64)}`,
+      `/projects/1/datasets/${marks[0].id}/export/nothing`,
+      '/projects/1/runs?limit=-5',
     ];
     for (const path of paths)
       for (const range of ['bytes=0-', 'bytes=5-2', 'bytes=999999999-', 'lines=1-2'])

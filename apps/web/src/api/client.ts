@@ -51,7 +51,9 @@ export const api = {
 /** Puts something that must still arrive although the page is being left. */
 export function sendBeforeLeaving(path: string, body: unknown): void {
   void fetch(`/api${path}`, {
-    ...{ method: 'PUT', keepalive: true, body: JSON.stringify(body) },
+    method: 'PUT',
+    keepalive: true,
+    body: JSON.stringify(body),
     headers: { 'Content-Type': 'application/json' },
   }).catch(() => undefined);
 }

@@ -37,7 +37,9 @@ const panelFor = (d: DatasetDto) => {
 const all = computed<Hit[]>(() => [
   ...STAGES.map((s: Stage) => ({ key: s, kind: 'stage', name: STAGE_NAMES[s], go: () => to(s) })),
   ...PANELS.map((p) => ({
-    ...{ key: `${p.stage}/${p.name}`, kind: `panel of ${STAGE_NAMES[p.stage]}`, name: `${p.title}: ${p.what}` },
+    key: `${p.stage}/${p.name}`,
+    kind: `panel of ${STAGE_NAMES[p.stage]}`,
+    name: `${p.title}: ${p.what}`,
     go: () => toPanel(p.stage, p.name),
   })),
   ...store.datasets

@@ -51,7 +51,8 @@ async function rename(p: ListedProject): Promise<void> {
       const checked = check(CreateProject, { name: v?.trim() ?? '' });
       return 'message' in checked ? checked.message : true;
     },
-    ...{ confirmButtonText: 'Rename', cancelButtonText: 'Cancel' },
+    confirmButtonText: 'Rename',
+    cancelButtonText: 'Cancel',
   }).catch(() => undefined);
   if (answer) await change(() => api.patch(`/projects/${p.id}`, { name: String(answer.value).trim() }));
 }

@@ -22,7 +22,10 @@ async function drawer(component: typeof NoticesDrawer | typeof WorkDrawer, name:
 
 describe('notices', () => {
   const GAP = notice(1, {
-    ...{ text: 'Two gaps.', effect: 'Points are missing.', remedy: 'See where.', datasetId: 3 },
+    text: 'Two gaps.',
+    effect: 'Points are missing.',
+    remedy: 'See where.',
+    datasetId: 3,
   });
 
   it('stand in the order of weight, accepted ones last, each with effect, remedy and what it is of', async () => {
@@ -37,7 +40,10 @@ describe('notices', () => {
     });
     const texts = wrapper.findAll('article').map((a) => a.text());
     expect(texts.map((t) => /No heading|Two gaps|Nothing bad|Old/.exec(t)![0])).toEqual([
-      ...['No heading', 'Two gaps', 'Nothing bad', 'Old'],
+      'No heading',
+      'Two gaps',
+      'Nothing bad',
+      'Old',
     ]);
     expect(texts[0]).toContain('blocks');
     expect(texts[1]).toMatch(/degrades.*laser-returns 3.*Effect: Points are missing\..*What to do: See where\./s);

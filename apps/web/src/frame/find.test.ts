@@ -74,7 +74,9 @@ describe('the choice of a coordinate system', () => {
   it('shows the one that is set by name and code, with its heights', async () => {
     const { pinia } = await opened();
     const wrapper = await mounted(SystemChoice, pinia, {
-      ...{ horizontal: 25832, vertical: 5773, name: 'ETRS89 / UTM zone 32N' },
+      horizontal: 25832,
+      vertical: 5773,
+      name: 'ETRS89 / UTM zone 32N',
     });
     expect(wordsOf(wrapper)).toContain('ETRS89 / UTM zone 32N (25832)');
     expect(wordsOf(wrapper)).toContain('EGM96 geoid');

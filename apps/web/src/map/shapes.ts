@@ -27,7 +27,9 @@ export function shapeFeature(s: MapShape): Feature {
       image:
         s.kind === 'point'
           ? new RegularShape({
-              ...{ points: 3, radius: 6, fill: new Fill({ color: '#ffffff' }) },
+              points: 3,
+              radius: 6,
+              fill: new Fill({ color: '#ffffff' }),
               stroke: new Stroke({ color: s.colour, width: 1.6 }),
             })
           : undefined,

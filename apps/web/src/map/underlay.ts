@@ -32,7 +32,9 @@ export function underlaySource(url: string, revision: number, r: RasterDto, proj
     tileSize: TILE_PX,
   });
   return new ImageTile({
-    ...{ projection, tileGrid, interpolate: false },
+    projection,
+    tileGrid,
+    interpolate: false,
     tileUrlFunction: ([z, x, y]) => `${url}/${levels - z}/${x}/${y}?revision=${revision}`,
   });
 }

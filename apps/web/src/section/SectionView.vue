@@ -117,7 +117,9 @@ watch(
       index.value = await objectJson<CloudIndex>(String(sha));
       if (id === request)
         worker.postMessage({
-          ...{ id, index: index.value, edits: JSON.parse(edits) },
+          id,
+          index: index.value,
+          edits: JSON.parse(edits),
           section: { ...s, from: [...s.from], to: [...s.to] },
         });
     } catch (e) {

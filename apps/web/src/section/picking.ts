@@ -39,8 +39,11 @@ export function pickedOf(slice: Slice, i: number, line: SectionLine, index: Clou
     eastingM: line.from[0] + ux * along - uy * across,
     northingM: line.from[1] + uy * along + ux * across,
     heightM: slice.heightM[i],
-    ...{ cls: slice.cls[i], intensity: slice.intensity[i], strip: slice.strip[i] },
-    ...{ echo: slice.echo[i], echoes: slice.echoes[i] },
+    cls: slice.cls[i],
+    intensity: slice.intensity[i],
+    strip: slice.strip[i],
+    echo: slice.echo[i],
+    echoes: slice.echoes[i],
     gpsS: slice.timeSteps[i] * index.timeStepS + index.timeOrigin,
     sdHM: slice.sdH[i] * SD_STEP_M,
   };

@@ -13,8 +13,11 @@ export function shapeInSection(path: number[], f: Frame, line: SectionLine, brus
   const plain = { from: [...line.from], to: [...line.to], widthM: line.widthM } as SectionLine;
   if (!brushPx) return { kind: 'section', line: plain, polygon: metres };
   return {
-    ...{ kind: 'brush', line: plain, path: metres },
-    ...{ alongM: (brushPx * f.lengthM) / f.width, heightM: (brushPx * (f.highM - f.lowM)) / f.height },
+    kind: 'brush',
+    line: plain,
+    path: metres,
+    alongM: (brushPx * f.lengthM) / f.width,
+    heightM: (brushPx * (f.highM - f.lowM)) / f.height,
   };
 }
 

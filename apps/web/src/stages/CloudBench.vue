@@ -56,7 +56,9 @@ const layouts = computed(() => [
   { key: 'both', label: 'Plan and cloud', disabled: !props.dataset },
   { key: 'cloud', label: 'Cloud', disabled: !props.dataset },
   {
-    ...{ key: 'two', label: 'Side by side', disabled: !props.dataset },
+    key: 'two',
+    label: 'Side by side',
+    disabled: !props.dataset,
     hint: 'Two views with one camera: before and after, two clouds, two colourings',
   },
 ]);

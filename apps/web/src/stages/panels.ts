@@ -17,7 +17,13 @@ const shown = new Set(declared.flatMap((p) => p.operations ?? []));
 const drawn = OPERATION_NAMES.filter((name) => !shown.has(name)).map((name): Panel => {
   const { stage, title, result } = OPERATIONS[name];
   return {
-    ...{ stage, name, title, what: title, order: 1000, operations: [name], kinds: [result] },
+    stage,
+    name,
+    title,
+    what: title,
+    order: 1000,
+    operations: [name],
+    kinds: [result],
   };
 });
 

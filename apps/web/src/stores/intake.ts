@@ -23,7 +23,7 @@ export const useIntake = defineStore('intake', () => {
   let count = 0;
 
   function add(project: number, name: string, bytes: number, more: Partial<Incoming> = {}): Incoming {
-    files.value.unshift({ ...{ key: ++count, project, name, bytes, sent: 0, error: '', run: null }, ...more });
+    files.value.unshift({ key: ++count, project, name, bytes, sent: 0, error: '', run: null, ...more });
     return files.value[0];
   }
 

@@ -68,8 +68,12 @@ describe('the open project', () => {
     });
     const stateOf = () => Object.fromEntries(store.stages.map((s) => [s.stage, s.state]));
     expect(stateOf()).toEqual({
-      ...{ gather: 'done', position: 'needs attention', place: 'done', clean: 'in progress' },
-      ...{ prove: 'nothing yet', deliver: 'out of date' },
+      gather: 'done',
+      position: 'needs attention',
+      place: 'done',
+      clean: 'in progress',
+      prove: 'nothing yet',
+      deliver: 'out of date',
     });
     expect(store.openNotices.map((n) => n.id)).toEqual([1]);
     now({ runs: [run(1, { operation: 'intake', status: 'queued' })] });

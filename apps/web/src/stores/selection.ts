@@ -92,7 +92,22 @@ export const useSelection = defineStore('selection', () => {
     everything.value = true;
   }
   return {
-    ...{ dataset, tool, mode, brushPx, paint, shownFilter, regions, everything, inverted, drawn, exact, current },
-    ...{ clear, add, back, begin, selectAll },
+    dataset,
+    tool,
+    mode,
+    brushPx,
+    paint,
+    shownFilter,
+    regions,
+    everything,
+    inverted,
+    drawn,
+    exact,
+    current,
+    clear,
+    add,
+    back,
+    begin,
+    selectAll,
   };
 });

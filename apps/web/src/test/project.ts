@@ -4,7 +4,11 @@ import { useProject } from '../stores/project';
 import { FakeServer } from './fakeServer';
 
 export const PROJECT: ProjectDto = {
-  ...{ id: 7, name: 'Reach', toleranceM: 0.03, purpose: '', createdAt: '2026-06-16T08:00:00Z' },
+  id: 7,
+  name: 'Reach',
+  toleranceM: 0.03,
+  purpose: '',
+  createdAt: '2026-06-16T08:00:00Z',
   reference: null,
 };
 
@@ -13,12 +17,25 @@ type Change = Partial<Omit<DatasetDto, 'revision' | 'kind'>> & { revision?: obje
 /** A dataset as the server would send it; what is not said is as for a file just taken in. */
 export function dataset(id: number, kind: DatasetDto['kind'], content: object = {}, change: Change = {}): DatasetDto {
   return {
-    ...{ id, kind, name: `${kind} ${id}`, stage: 'gather', revisions: 1, canUndo: false, canRedo: false },
-    ...{ outOfDate: false, outOfDateBecause: null },
+    id,
+    kind,
+    name: `${kind} ${id}`,
+    stage: 'gather',
+    revisions: 1,
+    canUndo: false,
+    canRedo: false,
+    outOfDate: false,
+    outOfDateBecause: null,
     ...change,
     revision: {
-      ...{ id: 100 + id, number: 1, contentHash: `${id}abcdef0123456789`, runId: null, madeBy: 'intake', inputs: [] },
-      ...{ createdAt: '2026-06-16T09:00:00Z', content },
+      id: 100 + id,
+      number: 1,
+      contentHash: `${id}abcdef0123456789`,
+      runId: null,
+      madeBy: 'intake',
+      inputs: [],
+      createdAt: '2026-06-16T09:00:00Z',
+      content,
       ...change.revision,
     },
   } as DatasetDto;
@@ -26,17 +43,34 @@ export function dataset(id: number, kind: DatasetDto['kind'], content: object = 
 
 export function run(id: number, change: Partial<RunDto> = {}): RunDto {
   return {
-    ...{ id, projectId: 7, operation: 'place', title: 'Make the cloud', status: 'done', progress: 1, doing: '' },
-    ...{ settings: {}, startedAt: '2026-06-16T09:00:00Z', endedAt: '2026-06-16T09:01:05Z', secondsLeft: null },
-    ...{ error: null, log: [], outputs: [] },
+    id,
+    projectId: 7,
+    operation: 'place',
+    title: 'Make the cloud',
+    status: 'done',
+    progress: 1,
+    doing: '',
+    settings: {},
+    startedAt: '2026-06-16T09:00:00Z',
+    endedAt: '2026-06-16T09:01:05Z',
+    secondsLeft: null,
+    error: null,
+    log: [],
+    outputs: [],
     ...change,
   };
 }
 
 export function notice(id: number, change: Partial<NoticeDto> = {}): NoticeDto {
   return {
-    ...{ id, code: 'gap', severity: 'warning', text: `Notice ${id}.`, datasetId: null, state: 'open' },
-    ...{ reason: null, fix: null },
+    id,
+    code: 'gap',
+    severity: 'warning',
+    text: `Notice ${id}.`,
+    datasetId: null,
+    state: 'open',
+    reason: null,
+    fix: null,
     ...change,
   };
 }

@@ -118,8 +118,14 @@ describe('what is out of date', () => {
 
 describe('the trail', () => {
   const revision = (number: number, current: boolean) => ({
-    ...{ id: 100 + number, number, contentHash: 'abcdef0123456789', madeBy: 'smooth', current, content: {} },
-    ...{ createdAt: '2026-06-16T09:00:00Z', settings: { radiusM: 0.3 } },
+    id: 100 + number,
+    number,
+    contentHash: 'abcdef0123456789',
+    madeBy: 'smooth',
+    current,
+    content: {},
+    createdAt: '2026-06-16T09:00:00Z',
+    settings: { radiusM: 0.3 },
     inputs: [{ role: 'cloud', datasetId: 1, revisionId: 1, contentHash: '' }],
   });
 

@@ -32,7 +32,12 @@ const SCHEMA = {
   things: flag({ label: 'Things too', usual: true, reason: 'Buildings and wires.' }),
   note: text({ label: 'Note', most: 40, usual: null, reason: 'For the trail.' }),
   wireM: number({
-    ...{ label: 'Wires from', unit: 'm', min: 0, max: 50, usual: 4, reason: 'Above ground.' },
+    label: 'Wires from',
+    unit: 'm',
+    min: 0,
+    max: 50,
+    usual: 4,
+    reason: 'Above ground.',
     shown: (s: Given) => s.things === true,
   }),
 };
@@ -40,7 +45,9 @@ async function form(values: Given, props: object = {}) {
   const { pinia } = await opened();
   let now = values;
   const wrapper = await mounted(SettingsForm, pinia, {
-    ...{ schema: SCHEMA, modelValue: values, ...props },
+    schema: SCHEMA,
+    modelValue: values,
+    ...props,
     'onUpdate:modelValue': async (v: Given) => {
       now = v;
       await wrapper.setProps({ modelValue: v });

@@ -59,7 +59,11 @@ describe('the settings in a form', () => {
 
   it('stay as a person changed them until the result is another one', async () => {
     const at = (id: number, number: number, cellM: number): Revision => ({
-      ...{ id, number, madeBy: 'agreement', current: true, settings: { cellM } },
+      id,
+      number,
+      madeBy: 'agreement',
+      current: true,
+      settings: { cellM },
     });
     revisions.set(5, [at(50, 1, 2)]);
     made.value = dataset(5, 50);

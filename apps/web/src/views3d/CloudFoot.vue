@@ -32,7 +32,8 @@ const isHeight = computed(() => props.colouring === 'height' || props.colouring 
 const counts = computed(() => (props.dataset.revision.content.countsByClass ?? {}) as Record<string, number>);
 const classes = computed<ToolItem[]>(() =>
   Object.entries(counts.value).map(([c, n]) => ({
-    ...{ key: c, label: `${className(Number(c))}, ${n.toLocaleString('en').replaceAll(',', ' ')} points` },
+    key: c,
+    label: `${className(Number(c))}, ${n.toLocaleString('en').replaceAll(',', ' ')} points`,
     on: !look.hidden.has(Number(c)),
   })),
 );

@@ -35,12 +35,15 @@ const HEIGHTS = [1, 2, 3, 5, 10, 20];
 /** How points and heights are drawn. */
 const drawing = computed<ToolItem[]>(() => [
   ...SIZES.map((n) => ({
-    ...{ key: `size ${n}`, label: n ? `Points of ${n} px` : 'Points as large as their spacing' },
+    key: `size ${n}`,
+    label: n ? `Points of ${n} px` : 'Points as large as their spacing',
     on: look.pointPx === n,
   })),
   ...HEIGHTS.map((n, k) => ({
-    ...{ key: `heights ${n}`, label: n === 1 ? 'Heights as they are' : `Heights × ${n}` },
-    ...{ on: look.exaggeration3d === n, divided: k === 0 },
+    key: `heights ${n}`,
+    label: n === 1 ? 'Heights as they are' : `Heights × ${n}`,
+    on: look.exaggeration3d === n,
+    divided: k === 0,
   })),
 ]);
 function draw(key: string): void {

@@ -57,9 +57,16 @@ async function keep(): Promise<void> {
   if (!answer) return;
   const content: Look = {
     ...now,
-    ...{ parallel: look.parallel, colouring: look.colouring, limits: look.limits, hiddenClasses: look.hiddenClasses },
-    ...{ rejected: look.rejected, clip: look.clip, filter: look.filter, exaggeration3d: look.exaggeration3d },
-    ...{ section: view.section, brush: view.brush },
+    parallel: look.parallel,
+    colouring: look.colouring,
+    limits: look.limits,
+    hiddenClasses: look.hiddenClasses,
+    rejected: look.rejected,
+    clip: look.clip,
+    filter: look.filter,
+    exaggeration3d: look.exaggeration3d,
+    section: view.section,
+    brush: view.brush,
   };
   const name = String(answer.value).trim();
   if (await store.attempt(() => api.put(at(), { name, look: content }), `The view “${name}” is kept.`)) await load();

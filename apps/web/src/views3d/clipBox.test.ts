@@ -40,8 +40,10 @@ describe('a box', () => {
       sizes.push(thin.heightM[1] - thin.heightM[0]);
       expect(Math.min(...sizes)).toBeCloseTo(THINNEST_M, 9);
       expect(moveFace(moveFace(BOX, face, 3), face, -3)).toEqual({
-        ...{ from: BOX.from.map((v) => expect.closeTo(v, 9)), to: BOX.to.map((v) => expect.closeTo(v, 9)) },
-        ...{ widthM: expect.closeTo(4, 9), heightM: BOX.heightM.map((v) => expect.closeTo(v, 9)) },
+        from: BOX.from.map((v) => expect.closeTo(v, 9)),
+        to: BOX.to.map((v) => expect.closeTo(v, 9)),
+        widthM: expect.closeTo(4, 9),
+        heightM: BOX.heightM.map((v) => expect.closeTo(v, 9)),
       });
     }
   });

@@ -56,7 +56,9 @@ export function useLabels(
       const strong = view.hoveredMark === m.name || view.selectedMark === m.name;
       if (h !== undefined)
         add({
-          ...{ key: m.name, text: m.name, cls: `${m.role}${strong ? ' strong' : ''}` },
+          key: m.name,
+          text: m.name,
+          cls: `${m.role}${strong ? ' strong' : ''}`,
           at: [m.eastingM, m.northingM, h],
         });
     }

@@ -61,8 +61,21 @@ export function useSceneLook(
   onScopeDispose(() => (stopped = true));
   watch(
     () => [
-      ...[colouring(), limits(), pointsOff(), look.hiddenClasses, look.pointPx, look.shading, look.rejected, look.clip],
-      ...[look.filter, look.grounds, look.exaggeration3d, view.section, view.brush, selected(), ownClasses.list],
+      colouring(),
+      limits(),
+      pointsOff(),
+      look.hiddenClasses,
+      look.pointPx,
+      look.shading,
+      look.rejected,
+      look.clip,
+      look.filter,
+      look.grounds,
+      look.exaggeration3d,
+      view.section,
+      view.brush,
+      selected(),
+      ownClasses.list,
     ],
     () => !stopped && apply(),
     { deep: true },

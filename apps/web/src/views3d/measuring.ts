@@ -134,12 +134,28 @@ export function useMeasuring(dataset: () => DatasetOf<'point-cloud'>) {
       return { key: `kept ${m.name}`, text: m.name, cls: 'end', at: [p.eastingM, p.northingM, p.heightM] };
     }),
     ...picks.value.map((p, i): LabelledPlace => ({
-      ...{ key: `end${i}`, text: String(i + 1), cls: 'end' },
+      key: `end${i}`,
+      text: String(i + 1),
+      cls: 'end',
       at: [p.eastingM, p.northingM, p.heightM],
     })),
   ]);
   return {
-    ...{ kind, picks, result, failure, busy, radiusM, kept, freeName, hint, lines, labels },
-    ...{ begin, add, back, keep, remove },
+    kind,
+    picks,
+    result,
+    failure,
+    busy,
+    radiusM,
+    kept,
+    freeName,
+    hint,
+    lines,
+    labels,
+    begin,
+    add,
+    back,
+    keep,
+    remove,
   };
 }

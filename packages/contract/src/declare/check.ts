@@ -72,7 +72,9 @@ function readBy(read: (given: unknown) => unknown): Rule {
   };
   return (target, propertyName) =>
     registerDecorator({
-      ...{ name: 'own', target: target.constructor, propertyName },
+      name: 'own',
+      target: target.constructor,
+      propertyName,
       validator: {
         validate: (value) => messageOf(value) === '',
         defaultMessage: (args) => messageOf(args?.value),

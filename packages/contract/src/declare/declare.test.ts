@@ -16,15 +16,23 @@ const schema = {
   ground: flag({ label: 'Ground points only', reason: '', usual: false }),
   name: text({ label: 'Name', reason: '', most: 5, pattern: /^[a-z]+$/, like: 'abc', usual: null }),
   classes: values({
-    ...{ label: 'Classes', reason: '', least: 0, most: 2 },
+    label: 'Classes',
+    reason: '',
+    least: 0,
+    most: 2,
     of: number({ label: 'Class', reason: '', unit: '', min: 0, max: 255, whole: true, usual: null }),
   }),
   held: list({
-    ...{ label: 'Held points', reason: '', least: 1, most: 2, fewer: 'At least one point is held.' },
+    label: 'Held points',
+    reason: '',
+    least: 1,
+    most: 2,
+    fewer: 'At least one point is held.',
     of: { sdM: number({ label: 'SD', reason: '', unit: 'm', min: 0, max: 1, usual: 0.002 }) },
   }),
   span: own({
-    ...{ label: 'Span', reason: '' },
+    label: 'Span',
+    reason: '',
     read: (given) => {
       if (!Array.isArray(given) || given.length !== 2) throw new Error('A span has a start and an end.');
       return given as [number, number];
@@ -53,7 +61,8 @@ describe('settings of a schema', () => {
     expect(fault({ classes: [256] })).toContain('255');
     expect(fault({ held: [] })).toBe('At least one point is held.');
     expect(faultOf({ settings: schema }, { ...good, held: [{ sdM: 2 }] })).toEqual({
-      ...{ field: 'held.0.sdM', message: 'SD must be between 0 and 1 m.' },
+      field: 'held.0.sdM',
+      message: 'SD must be between 0 and 1 m.',
     });
     expect(fault({ span: [1] })).toBe('A span has a start and an end.');
     expect(fault({ unheardOf: 1 })).toBe('There is no setting "unheardOf".');
@@ -70,7 +79,12 @@ describe('settings of a schema', () => {
   it('are completed by usual values, rows of lists too, and null counts as left out', () => {
     expect(usualOf(schema)).toEqual({ cellM: 2, method: 'plane', ground: false, classes: [], held: [] });
     expect(complete(schema, { cellM: null, fewest: 3, held: [{}, { sdM: 0 }], span: [1, 2], other: 1 })).toEqual({
-      ...{ cellM: 2, method: 'plane', ground: false, classes: [], fewest: 3, span: [1, 2] },
+      cellM: 2,
+      method: 'plane',
+      ground: false,
+      classes: [],
+      fewest: 3,
+      span: [1, 2],
       held: [{ sdM: 0.002 }, { sdM: 0 }],
     });
   });
@@ -106,7 +120,8 @@ describe('every declaration', () => {
         ...Object.values(roles).map((r) => r.flag),
         ...Object.values({ ...settings, ...command.more }).map((s) => s.flag),
         ...Object.keys({ ...command.files, ...command.joined }),
-        ...[command.system?.flag, command.tolerance?.flag],
+        command.system?.flag,
+        command.tolerance?.flag,
       ].filter((f) => f !== undefined);
       expect([name, ...new Set(flags)]).toEqual([name, ...flags]);
     }
@@ -123,7 +138,8 @@ describe('words of the trail', () => {
     const words = settingWords('smooth', { radiusM: 0.3, thickM: null, outputDataset: 4 });
     expect(words).toEqual(['Neighbours within: 0.3 m']);
     expect(settingWords('classify', { ground: false, method: 'cloth' })).toEqual([
-      ...['Find the ground: no', 'How the ground is found: By a cloth'],
+      'Find the ground: no',
+      'How the ground is found: By a cloth',
     ]);
   });
 });

@@ -66,7 +66,10 @@ export interface FileContent {
 }
 
 const RAW: KindExport<{ object?: string }> = {
-  ...{ label: 'As imported', extension: '', type: 'application/octet-stream', ownName: true },
+  label: 'As imported',
+  extension: '',
+  type: 'application/octet-stream',
+  ownName: true,
   object: (c) => c.object,
 };
 
@@ -82,5 +85,8 @@ export function extentDrawing({ facts }: { facts?: FileFacts }): Drawing[] {
 
 /** A kind that comes as a file and is kept as it came. */
 export const fileKind = (name: string, counts: string): KindDeclaration<FileContent> => ({
-  ...{ name, counts, exports: rawExport, onMap: extentDrawing },
+  name,
+  counts,
+  exports: rawExport,
+  onMap: extentDrawing,
 });

@@ -57,7 +57,9 @@ export default kind<Content>({
   counts: 'points',
   exports: {
     trajectory: {
-      ...{ label: 'Trajectory, CSV', extension: 'csv', type: 'text/csv' },
+      label: 'Trajectory, CSV',
+      extension: 'csv',
+      type: 'text/csv',
       object: (c) => (isPoints(c) ? undefined : c.object),
     },
   },

@@ -37,7 +37,9 @@ export default kind<Content>({
   exports: {
     ...rawExport,
     marks: {
-      ...{ label: 'Marks, CSV', extension: 'csv', type: 'text/csv' },
+      label: 'Marks, CSV',
+      extension: 'csv',
+      type: 'text/csv',
       object: (c) => c.object,
       there: (c) => !!c.stops || !!c.network,
     },

@@ -6,5 +6,8 @@ export interface Content extends FileContent {
 }
 
 export default kind<Content>({
-  ...{ name: 'Georeferenced image', counts: 'points', exports: rawExport, onMap: extentDrawing },
+  name: 'Georeferenced image',
+  counts: 'points',
+  exports: rawExport,
+  onMap: extentDrawing,
 });

@@ -51,7 +51,10 @@ export interface Content {
 
 const file = (name: SurfaceFile, label: string, extension: string, type: string): KindExport<Content> => ({
   ...(name === 'geotiff' ? {} : { suffix: `_${name}` }),
-  ...{ label, extension, type, object: (c: Content) => c.exports[name]?.sha256 },
+  label,
+  extension,
+  type,
+  object: (c: Content) => c.exports[name]?.sha256,
 });
 
 export default kind<Content>({

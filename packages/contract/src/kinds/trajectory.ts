@@ -2,7 +2,9 @@ import { extentDrawing, kind, rawExport, type FileContent } from '../declare/kin
 
 /** How the heading at the start was found, in words. */
 export const ALIGNED_BY: Readonly<Record<string, string>> = {
-  ...{ given: 'typed heading', motion: 'motion', earth: 'Earth rotation' },
+  given: 'typed heading',
+  motion: 'motion',
+  earth: 'Earth rotation',
 };
 
 /** Figures of a computed trajectory, as its command reports them; deviations are 1 SD, RMS. */

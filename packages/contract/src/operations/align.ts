@@ -17,7 +17,9 @@ export default operation({
   },
   settings: {
     pairs: list({
-      ...{ label: 'Points', least: 2, most: 200 },
+      label: 'Points',
+      least: 2,
+      most: 200,
       fewer: 'It takes three points, or two of a cloud that is level.',
       reason: 'Points of the cloud and the marks that they are.',
       of: {
@@ -28,7 +30,8 @@ export default operation({
       },
     }),
     scale: choice({
-      ...{ label: 'Lengths', usual: 'plan' },
+      label: 'Lengths',
+      usual: 'plan',
       choices: { one: 'stay', plan: 'are shortened as the plan is', free: 'follow the points' },
       reason: 'A scanner measures true lengths; those of the plan differ by its scale.',
     }),

@@ -15,7 +15,13 @@ export default operation({
   },
   settings: {
     class: number({
-      ...{ label: 'Class of the points', flag: 'class', unit: '', min: 0, max: 255, whole: true, usual: 2 },
+      label: 'Class of the points',
+      flag: 'class',
+      unit: '',
+      min: 0,
+      max: 255,
+      whole: true,
+      usual: 2,
       reason: 'Those that count: the ground.',
       shown: () => false,
     }),

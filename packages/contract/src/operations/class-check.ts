@@ -12,11 +12,17 @@ export default operation({
   roles: {
     cloud: { kind: 'point-cloud', label: 'Cloud', flag: 'cloud' },
     against: {
-      ...{ kind: 'point-cloud', label: 'Reference', none: 'none', flag: 'against' },
+      kind: 'point-cloud',
+      label: 'Reference',
+      none: 'none',
+      flag: 'against',
       reason: 'A cloud of the same points.',
     },
     outlines: {
-      ...{ kind: 'outlines', label: 'Areas of known class', none: 'none', flag: 'areas' },
+      kind: 'outlines',
+      label: 'Areas of known class',
+      none: 'none',
+      flag: 'areas',
       reason: 'GeoJSON, each area with the number of its class.',
     },
   },

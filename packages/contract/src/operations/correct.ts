@@ -14,7 +14,8 @@ export default operation({
   },
   settings: {
     by: choice({
-      ...{ label: 'Marks that set the height', usual: 'control' },
+      label: 'Marks that set the height',
+      usual: 'control',
       choices: { control: 'control marks', check: 'check marks' },
       reason: 'Those that are used cannot prove the cloud afterwards.',
     }),

@@ -10,7 +10,10 @@ export default operation({
   resultName: 'Joined trajectory',
   roles: {
     parts: {
-      ...{ kind: 'trajectory', label: 'Sessions', several: true, flag: 'in' },
+      kind: 'trajectory',
+      label: 'Sessions',
+      several: true,
+      flag: 'in',
       reason: 'Trajectories of following sessions, of one frame and point.',
     },
   },

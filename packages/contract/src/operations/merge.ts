@@ -10,13 +10,18 @@ export default operation({
   resultName: 'Merged cloud',
   roles: {
     clouds: {
-      ...{ kind: 'point-cloud', label: 'Clouds', several: true, flag: 'in' },
+      kind: 'point-cloud',
+      label: 'Clouds',
+      several: true,
+      flag: 'in',
       reason: 'LAS or LAZ of one coordinate system.',
     },
   },
   settings: {
     strips: choice({
-      ...{ label: 'Strips of one number are', flag: 'strips', usual: 'by time' },
+      label: 'Strips of one number are',
+      flag: 'strips',
+      usual: 'by time',
       choices: {
         'by time': 'one when seen within two minutes',
         same: 'always one (tiles of a delivery)',

@@ -15,7 +15,12 @@ export default operation({
   roles: { cloud: { kind: 'point-cloud', label: 'Cloud', flag: 'in', reason: 'LAS or LAZ.' } },
   settings: {
     from: text({
-      ...{ label: 'It is in', flag: 'from', most: 20, pattern: SYSTEM, like: SYSTEM_LIKE, usual: null },
+      label: 'It is in',
+      flag: 'from',
+      most: 20,
+      pattern: SYSTEM,
+      like: SYSTEM_LIKE,
+      usual: null,
       reason: 'System of a file that names none.',
     }),
   },
@@ -23,7 +28,8 @@ export default operation({
     name: 'reproject',
     what: 'a cloud in another coordinate system',
     system: {
-      ...{ flag: 'to', must: true },
+      flag: 'to',
+      must: true,
       reason: 'Projected system and heights, e.g. EPSG:25833+5773, or EPSG:25833 with ellipsoidal heights.',
     },
     files: { out: { file: 'cloud', must: true, reason: 'LAS; every attribute stays.' } },

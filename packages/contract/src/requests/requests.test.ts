@@ -43,7 +43,13 @@ const BODIES: Array<[ClassConstructor<object>, Body, { [field: string]: unknown[
   [
     MarkColumns,
     {
-      ...{ name: 0, easting: 1, northing: 2, height: 3, unit: 'metre', defaultRole: 'check', decimalComma: false },
+      name: 0,
+      easting: 1,
+      northing: 2,
+      height: 3,
+      unit: 'metre',
+      defaultRole: 'check',
+      decimalComma: false,
     },
     { name: [-1, 'A'], easting: [0.5], unit: ['mile'], defaultRole: ['none'], decimalComma: ['no', 1] },
   ],

@@ -38,7 +38,13 @@ export function planStatistics(dE: number[], dN: number[]): PlanStatistics {
   const usable = count >= 3 && sdE > 0 && sdN > 0;
   const limit = usable ? studentQuantile(0.05, count - 1) : Infinity;
   const out: PlanStatistics = {
-    ...{ count, rmseE, rmseN, sdE, sdN, biasTE, biasTN },
+    count,
+    rmseE,
+    rmseN,
+    sdE,
+    sdN,
+    biasTE,
+    biasTN,
     meanE: mean(dE),
     meanN: mean(dN),
     rmseR: Math.hypot(rmseE, rmseN),
@@ -124,8 +130,13 @@ export function checkDistance(
   const differenceM = foundM - taped.valueM;
   const testT = Math.abs(differenceM) / expectedSdM;
   return {
-    ...{ from: taped.from, to: taped.to, tapedM: taped.valueM },
-    ...{ foundM, differenceM, expectedSdM, testT },
+    from: taped.from,
+    to: taped.to,
+    tapedM: taped.valueM,
+    foundM,
+    differenceM,
+    expectedSdM,
+    testT,
     agrees: testT <= DISTANCE_LIMIT,
   };
 }

@@ -120,7 +120,12 @@ export function stripAgreement(
   const differencesM = Float32Array.from([...found.values()].flatMap((p) => p.d));
   const { minX, minY, columns, rows } = cells;
   return {
-    ...{ pairs, cells: compared, rough, apart, differencesM, rmsM: rms(differencesM) },
+    pairs,
+    cells: compared,
+    rough,
+    apart,
+    differencesM,
+    rmsM: rms(differencesM),
     map: { cellM, minX, minY, columns, rows, valueM: map },
   };
 }
@@ -160,7 +165,12 @@ function patchesOf(
     // what a strip's points have in common, its place, does not average out
     const stated = Math.sqrt(list.reduce((s, i) => s + sdM[i] ** 2, 0) / list.length);
     patches.push({
-      ...{ strip: id, z: plane.z0, slopeX: plane.slopeX, slopeY: plane.slopeY, meanX, meanY },
+      strip: id,
+      z: plane.z0,
+      slopeX: plane.slopeX,
+      slopeY: plane.slopeY,
+      meanX,
+      meanY,
       sdM: stated > 0 ? Math.hypot(stated, plane.z0Sd) : 0,
     });
   }
@@ -176,7 +186,12 @@ function pairOf({ first, second, d, e }: { first: number; second: number; d: num
   const absolute = sortedCopy(d.map(Math.abs));
   const stated = e.filter((v) => !Number.isNaN(v));
   return {
-    ...{ first, second, cells: n, meanM, rmsM: rms(d), medianM: median(d) },
+    first,
+    second,
+    cells: n,
+    meanM,
+    rmsM: rms(d),
+    medianM: median(d),
     sdM: n > 1 ? Math.sqrt(d.reduce((s, v) => s + (v - meanM) ** 2, 0) / (n - 1)) : Number.NaN,
     p95M: quantileOfSorted(absolute, 0.95),
     expectedM: stated.length ? rms(stated) : Number.NaN,

@@ -3,7 +3,11 @@ import { Random } from '../numeric';
 import { suspectMarks, type Mark, type MarkContext } from '.';
 
 const mark = (name: string, e: number, n: number, h: number, more: Partial<Mark> = {}): Mark => ({
-  ...{ name, role: 'check', eastingM: 467_000 + e, northingM: 6_215_000 + n, heightM: h },
+  name,
+  role: 'check',
+  eastingM: 467_000 + e,
+  northingM: 6_215_000 + n,
+  heightM: h,
   ...more,
 });
 /** Nine good marks, 50 m apart, at about 4 m. */
@@ -31,7 +35,8 @@ describe('marks that cannot be right', () => {
 
   it('that are there twice, or in two roles, say so; one that is left out does not count', () => {
     expect(codes([mark('D', 50.2, 50.1, 4.6)]).map(([code, place]) => `${code} ${place}`)).toEqual([
-      ...['mark-double mark G4', 'mark-double mark D'],
+      'mark-double mark G4',
+      'mark-double mark D',
     ]);
     const control = mark('C', 50.02, 50.03, 4.4, { role: 'control' });
     expect(codes([control]).map(([code]) => code)).toEqual(['mark-two-roles', 'mark-two-roles']);

@@ -68,7 +68,10 @@ export function heightTrend(eastingM: number[], northingM: number[], residualM: 
   const f = variance > 0 ? (rr - left) / 2 / variance : rr > 0 ? Infinity : 0;
   const chance = fisherTail(f, 2, degrees);
   return {
-    ...{ count, east, north, chance },
+    count,
+    east,
+    north,
+    chance,
     sdEast: Math.sqrt((variance * yy) / det),
     sdNorth: Math.sqrt((variance * xx) / det),
     significant: chance < LEVEL,

@@ -7,8 +7,10 @@ import { type PointSet } from './points';
 type Place = [number, number, number];
 const random = new Random(17, 'ground');
 const setOf = (points: Place[]): PointSet => ({
-  ...{ count: points.length, origin: [0, 0, 0] },
-  ...{ x: Float64Array.from(points, (p) => p[0]), y: Float64Array.from(points, (p) => p[1]) },
+  count: points.length,
+  origin: [0, 0, 0],
+  x: Float64Array.from(points, (p) => p[0]),
+  y: Float64Array.from(points, (p) => p[1]),
   z: Float64Array.from(points, (p) => p[2]),
 });
 /** Land of 60 by 60 m with a bank of 30 degrees across it, a house, a tree, a wall's foot and grass of a few centimetres. */

@@ -38,7 +38,9 @@ describe('cells that are ground for certain', () => {
 describe('ground that spreads', () => {
   const [columns, rows, cellM] = [60, 30, 0.5];
   const land = (height: (x: number, y: number) => number) => ({
-    ...{ columns, rows, cellM },
+    columns,
+    rows,
+    cellM,
     heightM: Float32Array.from({ length: columns * rows }, (_, k) => height(k % columns, Math.floor(k / columns))),
   });
   const from = (c: number, r: number) => {

@@ -6,8 +6,10 @@ import { SMOOTH_DEFAULTS, smoothSurfaces } from './smooth';
 
 const random = new Random(4, 'smooth');
 const setOf = (points: number[][]): PointSet => ({
-  ...{ count: points.length, origin: [0, 0, 0] },
-  ...{ x: Float64Array.from(points, (p) => p[0]), y: Float64Array.from(points, (p) => p[1]) },
+  count: points.length,
+  origin: [0, 0, 0],
+  x: Float64Array.from(points, (p) => p[0]),
+  y: Float64Array.from(points, (p) => p[1]),
   z: Float64Array.from(points, (p) => p[2]),
 });
 const plane = (n: number, noise: number) =>

@@ -45,8 +45,12 @@ export function smoothSurfaces(set: PointSet, skip: Uint8Array, settings: Smooth
     z: Float64Array.from(at, (i) => set.z[i]),
   };
   const out: Smoothed = {
-    ...{ dx: new Float32Array(set.count), dy: new Float32Array(set.count), dz: new Float32Array(set.count) },
-    ...{ moved: 0, rmsM: 0, mostM: 0 },
+    dx: new Float32Array(set.count),
+    dy: new Float32Array(set.count),
+    dz: new Float32Array(set.count),
+    moved: 0,
+    rmsM: 0,
+    mostM: 0,
   };
   if (at.length === 0) return out;
   const shapes = new NeighbourShapes(p, settings.radiusM, NEIGHBOURS, FEWEST);

@@ -113,8 +113,15 @@ export function classifyThings(
 }
 
 const CHANGED = new Set<number>([
-  ...[LAS_CLASS.never, LAS_CLASS.unclassified, LAS_CLASS.lowVegetation, LAS_CLASS.mediumVegetation],
-  ...[LAS_CLASS.highVegetation, LAS_CLASS.building, LAS_CLASS.wireConductor, LAS_CLASS.pole, LAS_CLASS.bridgeDeck],
+  LAS_CLASS.never,
+  LAS_CLASS.unclassified,
+  LAS_CLASS.lowVegetation,
+  LAS_CLASS.mediumVegetation,
+  LAS_CLASS.highVegetation,
+  LAS_CLASS.building,
+  LAS_CLASS.wireConductor,
+  LAS_CLASS.pole,
+  LAS_CLASS.bridgeDeck,
 ]);
 const CLASS_OF: Record<number, number> = {
   [Shape.wire]: LAS_CLASS.wireConductor,
@@ -298,7 +305,10 @@ interface Box {
 const newBox = (): Box => ({
   low: [Infinity, Infinity, Infinity],
   high: [-Infinity, -Infinity, -Infinity],
-  ...{ count: 0, flat: 0, grounded: 0, height: 0 },
+  count: 0,
+  flat: 0,
+  grounded: 0,
+  height: 0,
 });
 
 function keeps(kind: number, { low, high }: Box, s: ThingSettings): boolean {

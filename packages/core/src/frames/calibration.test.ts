@@ -3,7 +3,11 @@ import { calibrationFindings, mountingToJson, parseMounting, type SensorMounting
 
 const none = { roll: 0, pitch: 0, heading: 0 };
 const sensor = (more: Partial<SensorMounting>): SensorMounting => ({
-  ...{ leverArmM: [0, 0, 0], orientationDeg: none, boresightDeg: none, leverArmSdM: 0.003, boresightSdDeg: 0.01 },
+  leverArmM: [0, 0, 0],
+  orientationDeg: none,
+  boresightDeg: none,
+  leverArmSdM: 0.003,
+  boresightSdDeg: 0.01,
   ...more,
 });
 const on = (day: string) => Date.parse(`${day}T09:00:00Z`) / 1000;

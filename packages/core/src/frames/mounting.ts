@@ -146,7 +146,9 @@ function cameraOf(value: unknown, place: string, file?: string): CameraModel {
   const looks = value.looks ?? 'down';
   if (looks !== 'down' && looks !== 'forward') throw wrong('looks', 'must be "down" or "forward"');
   return {
-    ...{ focalLengthMm, sensorMm: pair('sensor_mm'), looks },
+    focalLengthMm,
+    sensorMm: pair('sensor_mm'),
+    looks,
     ...(value.pixels === undefined ? {} : { pixels: pair('pixels') }),
   };
 }

@@ -100,7 +100,8 @@ describe('a frame placed by points', () => {
     for (let k = 0; k < 300; k++) {
       const points = some(6);
       const { sdM } = placeByPoints(points, carried(points, rotationFromAngles(0, 0, k), [1, 1], 0.01), {
-        ...{ scale: { kind: 'one' }, level: false },
+        scale: { kind: 'one' },
+        level: false,
       });
       square += sdM! ** 2 / 300;
     }
@@ -128,8 +129,13 @@ describe('a frame placed by points', () => {
 describe('the scale of a plan', () => {
   // `proj -V +proj=utm +zone=32 +ellps=GRS80` of PROJ at 8.47 E 56.08 N says 0.99961335
   const system = makeReferenceSystem({
-    ...{ horizontalCode: 25832, horizontalName: 'UTM 32', proj4: '+proj=utm +zone=32 +ellps=GRS80 +units=m +no_defs' },
-    ...{ verticalCode: 0, verticalName: '', metresPerUnit: 1, verticalMetresPerUnit: 1 },
+    horizontalCode: 25832,
+    horizontalName: 'UTM 32',
+    proj4: '+proj=utm +zone=32 +ellps=GRS80 +units=m +no_defs',
+    verticalCode: 0,
+    verticalName: '',
+    metresPerUnit: 1,
+    verticalMetresPerUnit: 1,
   });
   it('is that of PROJ on the ellipsoid, and less above it', () => {
     const at = (h: number) => planFactor(system, [467_013.549, 6_215_110.032, h]);

@@ -66,7 +66,9 @@ export function placeByPoints(from: readonly Place[], to: readonly Place[], sett
   const r = fit.rotation;
   return {
     ...fit,
-    ...{ residuals, missesM, redundancy },
+    residuals,
+    missesM,
+    redundancy,
     sdM: redundancy > 0 ? Math.sqrt(sum / redundancy) : null,
     headingDeg: (Math.atan2(r[1], r[4]) * 180) / Math.PI,
     tiltDeg: (Math.acos(Math.max(-1, Math.min(1, r[8]))) * 180) / Math.PI,
@@ -158,22 +160,30 @@ function turnInPlan(a: number[][], b: number[][]): Float64Array {
 function turnInSpace(a: number[][], b: number[][]): Float64Array {
   const s = (i: number, j: number) => a.reduce((sum, p, k) => sum + p[i] * b[k][j], 0);
   const [xx, xy, xz, yx, yy, yz, zx, zy, zz] = [
-    ...[s(0, 0), s(0, 1), s(0, 2)],
-    ...[s(1, 0), s(1, 1), s(1, 2)],
-    ...[s(2, 0), s(2, 1), s(2, 2)],
+    s(0, 0),
+    s(0, 1),
+    s(0, 2),
+    s(1, 0),
+    s(1, 1),
+    s(1, 2),
+    s(2, 0),
+    s(2, 1),
+    s(2, 2),
   ];
-  const n = Float64Array.of(
-    ...[xx + yy + zz, yz - zy, zx - xz, xy - yx],
-    ...[yz - zy, xx - yy - zz, xy + yx, zx + xz],
-    ...[zx - xz, xy + yx, yy - xx - zz, yz + zy],
-    ...[xy - yx, zx + xz, yz + zy, zz - xx - yy],
-  );
+  const rows = [
+    [xx + yy + zz, yz - zy, zx - xz, xy - yx],
+    [yz - zy, xx - yy - zz, xy + yx, zx + xz],
+    [zx - xz, xy + yx, yy - xx - zz, yz + zy],
+    [xy - yx, zx + xz, yz + zy, zz - xx - yy],
+  ];
+  const n = Float64Array.from(rows.flat());
   const [w, x, y, z] = symmetricEigen(n, 4).vectors[0];
-  return Float64Array.of(
-    ...[w * w + x * x - y * y - z * z, 2 * (x * y - w * z), 2 * (x * z + w * y)],
-    ...[2 * (x * y + w * z), w * w - x * x + y * y - z * z, 2 * (y * z - w * x)],
-    ...[2 * (x * z - w * y), 2 * (y * z + w * x), w * w - x * x - y * y + z * z],
-  );
+  const turned = [
+    [w * w + x * x - y * y - z * z, 2 * (x * y - w * z), 2 * (x * z + w * y)],
+    [2 * (x * y + w * z), w * w - x * x + y * y - z * z, 2 * (y * z - w * x)],
+    [2 * (x * z - w * y), 2 * (y * z + w * x), w * w - x * x - y * y + z * z],
+  ];
+  return Float64Array.from(turned.flat());
 }
 
 /**

@@ -14,12 +14,14 @@ const base = {
 const centre = {
   offsetM: [0.001, -0.002, 0.1] as [number, number, number],
   anyAzimuthM: Float64Array.of(0, 0.004, 0.01),
-  byAzimuthM: Float64Array.of(
-    ...[0, 0.005, 0.011],
-    ...[0, 0.003, 0.009],
-    ...[0, 0.005, 0.011],
-    ...[0, 0.003, 0.009],
-    ...[0, 0.005, 0.011],
+  byAzimuthM: Float64Array.from(
+    [
+      [0, 0.005, 0.011],
+      [0, 0.003, 0.009],
+      [0, 0.005, 0.011],
+      [0, 0.003, 0.009],
+      [0, 0.005, 0.011],
+    ].flat(),
   ),
 };
 const antenna: Antenna = { ...base, type: 'TEST ANT        NONE', centres: new Map([['G01', centre]]) };

@@ -3,7 +3,13 @@ import { costOfDistance, rankBases, type BaseCandidate } from './bases';
 
 const rover = { startGps: 1000, endGps: 2000, place: [8.47, 56.08, 45] as const };
 const base = (id: number, name: string, north: number, startGps: number, endGps: number): BaseCandidate => ({
-  ...{ id, name, startGps, endGps, gaps: [], rateHz: 1, antenna: 'MADE-UP' },
+  id,
+  name,
+  startGps,
+  endGps,
+  gaps: [],
+  rateHz: 1,
+  antenna: 'MADE-UP',
   place: [8.47, 56.08 + north, 45],
 });
 

@@ -3,8 +3,14 @@ import { combinePasses } from './bothWays';
 import { type KinematicEpoch, type Solution } from './epoch';
 
 const epoch = (solution: Solution, x: number, sd: number): KinematicEpoch => ({
-  ...{ sow: 1, xyzM: Float64Array.of(x, 0, 0), satellites: 9, ratio: 5, successRate: 1, separationM: Number.NaN },
-  ...{ solution, covariance: Float64Array.of(sd ** 2, 0, 0, 0, sd ** 2, 0, 0, 0, sd ** 2) },
+  sow: 1,
+  xyzM: Float64Array.of(x, 0, 0),
+  satellites: 9,
+  ratio: 5,
+  successRate: 1,
+  separationM: Number.NaN,
+  solution,
+  covariance: Float64Array.of(sd ** 2, 0, 0, 0, sd ** 2, 0, 0, 0, sd ** 2),
 });
 
 describe('a forward and a reverse position', () => {

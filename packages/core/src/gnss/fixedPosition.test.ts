@@ -37,9 +37,21 @@ function sky(random: Random, at: number[], air: { troposphere: number; ionospher
       );
     }) as [number, number];
     rows.push({
-      ...{ satellite: `G${index}`, index, group, sinEl, unit, shellDifference, wavelengthM: LAMBDA[group] },
-      ...{ codeM: [0, 0], phaseM, arc: [1, 1], rawArc: [1, 1], told: [false, false], apart: false },
-      ...{ wet: wetMapping(sinEl), wetDifference: 0 },
+      satellite: `G${index}`,
+      index,
+      group,
+      sinEl,
+      unit,
+      shellDifference,
+      wavelengthM: LAMBDA[group],
+      codeM: [0, 0],
+      phaseM,
+      arc: [1, 1],
+      rawArc: [1, 1],
+      told: [false, false],
+      apart: false,
+      wet: wetMapping(sinEl),
+      wetDifference: 0,
     });
   }
   return { rows, integers };

@@ -155,8 +155,15 @@ export function fixedPosition(
       Float64Array.of(air.troposphereM ** 2, 0, 0, 0, air.ionosphereM ** 2, 0, 0, 0, air.verticalM ** 2),
     );
   return {
-    ...{ dM: solved.slice(0, 3), covariance, noise: own, phases: count, variance: less(0, 0) / freedom, freedom },
-    ...{ worst, worstKey, air: share },
+    dM: solved.slice(0, 3),
+    covariance,
+    noise: own,
+    phases: count,
+    variance: less(0, 0) / freedom,
+    freedom,
+    worst,
+    worstKey,
+    air: share,
   };
 }
 

@@ -13,11 +13,33 @@ import {
 
 const DEG = Math.PI / 180;
 const record: Ephemeris = {
-  ...{ satellite: 'G07', system: 'G', week: 2423, tocS: 208800, toeWeek: 2423, toeS: 208800 },
-  ...{ af0S: -1.2345e-4, af1: -3.4e-12, af2PerS: 0, sqrtA: 5153.712345, e: 0.0123456789, i0: 0.961234567 },
-  ...{ omega0: -1.23456789, omega: 0.7654321, m0: -2.1098765, deltaN: 4.5678e-9, iDot: -1.23e-10 },
-  ...{ omegaDot: -8.2345e-9, cuc: -3.1e-6, cus: 6.2e-6, crcM: 231.5, crsM: -57.25, cic: 1.7e-7, cis: -9.3e-8 },
-  ...{ groupDelayS: 0, health: 0, iode: 1 },
+  satellite: 'G07',
+  system: 'G',
+  week: 2423,
+  tocS: 208800,
+  toeWeek: 2423,
+  toeS: 208800,
+  af0S: -1.2345e-4,
+  af1: -3.4e-12,
+  af2PerS: 0,
+  sqrtA: 5153.712345,
+  e: 0.0123456789,
+  i0: 0.961234567,
+  omega0: -1.23456789,
+  omega: 0.7654321,
+  m0: -2.1098765,
+  deltaN: 4.5678e-9,
+  iDot: -1.23e-10,
+  omegaDot: -8.2345e-9,
+  cuc: -3.1e-6,
+  cus: 6.2e-6,
+  crcM: 231.5,
+  crsM: -57.25,
+  cic: 1.7e-7,
+  cis: -9.3e-8,
+  groupDelayS: 0,
+  health: 0,
+  iode: 1,
 };
 
 describe('a broadcast orbit', () => {

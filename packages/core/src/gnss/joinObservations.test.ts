@@ -12,14 +12,16 @@ function file(
   const width = types.length;
   const rows = sow.length * satellites.length;
   return {
-    ...{
-      marker: 'B',
-      receiver: 'R',
-      antenna: 'ANT             NONE',
-      antennaDeltaM: [0.1, 0, 0],
-      approximateM: [1, 2, 3],
-    },
-    ...{ types: { G: types }, week, sow: Float64Array.from(sow), satellites, width },
+    marker: 'B',
+    receiver: 'R',
+    antenna: 'ANT             NONE',
+    antennaDeltaM: [0.1, 0, 0],
+    approximateM: [1, 2, 3],
+    types: { G: types },
+    week,
+    sow: Float64Array.from(sow),
+    satellites,
+    width,
     start: Uint32Array.from({ length: sow.length + 1 }, (_, k) => k * satellites.length),
     satellite: Uint16Array.from({ length: rows }, (_, k) => k % satellites.length),
     values: Float64Array.from(

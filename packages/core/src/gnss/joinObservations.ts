@@ -56,8 +56,14 @@ export function joinObservations(parts: Observations[], names: string[], atRest:
   }
   return {
     ...first,
-    ...{ types, satellites, width, sow: sow.slice(0, e), start: start.slice(0, e + 1) },
-    ...{ satellite: satellite.slice(0, row), values: values.slice(0, row * width), lost: lost.slice(0, row * width) },
+    types,
+    satellites,
+    width,
+    sow: sow.slice(0, e),
+    start: start.slice(0, e + 1),
+    satellite: satellite.slice(0, row),
+    values: values.slice(0, row * width),
+    lost: lost.slice(0, row * width),
   };
 }
 

@@ -149,7 +149,11 @@ export function kinematicPositions(
 }
 
 const leaningOf = (e: KinematicEpoch, sd: AirSd): LeaningEpoch => ({
-  ...{ sow: e.sow, xyzM: e.xyzM, covariance: e.covariance, share: e.air!, sd },
+  sow: e.sow,
+  xyzM: e.xyzM,
+  covariance: e.covariance,
+  share: e.air!,
+  sd,
 });
 
 /** What both passes share. */
@@ -348,9 +352,16 @@ function floatBetween(
 
 function fixedEpoch(e: SingleEpoch, fixed: FixedPosition, keeper: IntegerKeeper): KinematicEpoch {
   return {
-    ...{ sow: e.sow, satellites: e.rows.length, ratio: keeper.ratio, successRate: keeper.successRate },
+    sow: e.sow,
+    satellites: e.rows.length,
+    ratio: keeper.ratio,
+    successRate: keeper.successRate,
     xyzM: Float64Array.from(e.nearM, (v, k) => v + fixed.dM[k]),
-    ...{ covariance: fixed.covariance, noise: fixed.noise, solution: 'fixed', separationM: Number.NaN, air: fixed.air },
+    covariance: fixed.covariance,
+    noise: fixed.noise,
+    solution: 'fixed',
+    separationM: Number.NaN,
+    air: fixed.air,
     integers: keeper.snapshot(),
   };
 }

@@ -54,7 +54,10 @@ export function modelOf(noise: GnssNoise, groups: number): NoiseModel {
     phasePath: { even: 2 * noise.carrierMultipathM ** 2, low: 0 },
   });
   return {
-    ...{ groups, codeTauS: noise.multipathTauS, phaseTauS: noise.multipathTauS, ionosphere: IONOSPHERE_BEFORE },
+    groups,
+    codeTauS: noise.multipathTauS,
+    phaseTauS: noise.multipathTauS,
+    ionosphere: IONOSPHERE_BEFORE,
     bands: Array.from({ length: 2 * groups }, band),
   };
 }

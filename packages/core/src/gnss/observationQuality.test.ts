@@ -20,10 +20,19 @@ function made(noise1M: number, noise2M: number, slip: boolean): Observations {
     values[4 * i + 3] = ((range - iono * (F1 / F2) ** 2) * F2) / C - 999;
   }
   return {
-    ...{ marker: '', receiver: '', antenna: '', antennaDeltaM: [0, 0, 0] as [number, number, number], week: 2423 },
-    ...{ types: { G: ['C1C', 'L1C', 'C2W', 'L2W'] }, satellites: ['G05'], width: 4, values },
-    ...{ sow: Float64Array.from({ length: n }, (_, i) => i), start: Uint32Array.from({ length: n + 1 }, (_, i) => i) },
-    ...{ satellite: new Uint16Array(n), lost: new Uint8Array(4 * n) },
+    marker: '',
+    receiver: '',
+    antenna: '',
+    antennaDeltaM: [0, 0, 0] as [number, number, number],
+    week: 2423,
+    types: { G: ['C1C', 'L1C', 'C2W', 'L2W'] },
+    satellites: ['G05'],
+    width: 4,
+    values,
+    sow: Float64Array.from({ length: n }, (_, i) => i),
+    start: Uint32Array.from({ length: n + 1 }, (_, i) => i),
+    satellite: new Uint16Array(n),
+    lost: new Uint8Array(4 * n),
   };
 }
 

@@ -51,7 +51,11 @@ export function bandColumns(types: string[], system: System, band: string): Band
     const phase = types.indexOf(`L${band}${mode}`);
     if (code < 0 || phase < 0) continue;
     return {
-      ...{ band, frequencyHz: hz, wavelengthM: LIGHT_MPS / hz, code, phase },
+      band,
+      frequencyHz: hz,
+      wavelengthM: LIGHT_MPS / hz,
+      code,
+      phase,
       strength: types.indexOf(`S${band}${mode}`),
     };
   }

@@ -36,7 +36,11 @@ export function refit(out: KinematicEpoch[], epochs: SingleEpoch[], airs: AirSd[
     });
     // what all ways share is no residual of each: it is taken out as it will be in the end
     const leaning = solved.map(({ sow, sd, f }) => ({
-      ...{ sow, sd, share: f.air, xyzM: f.dM.slice(), covariance: f.covariance.slice() },
+      sow,
+      sd,
+      share: f.air,
+      xyzM: f.dM.slice(),
+      covariance: f.covariance.slice(),
     }));
     factors = takeOutAir(leaning, noise.phaseTauS);
     return median(solved.map(({ f, sd }) => unexplained(f, sd, factors)));

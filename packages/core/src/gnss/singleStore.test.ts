@@ -11,11 +11,21 @@ function rowsOf(epoch: number): Single[] {
     random.uniform() < 0.2 ? Number.NaN : random.normal(),
   ];
   return Array.from({ length: 4 + (epoch % 30) }, (_, k) => ({
-    ...{ satellite: `G${String(k + 1).padStart(2, '0')}`, index: k, group: k % 2, sinEl: random.uniform() },
-    ...{ shellDifference: random.normal(), wet: random.normal(), wetDifference: random.normal() },
+    satellite: `G${String(k + 1).padStart(2, '0')}`,
+    index: k,
+    group: k % 2,
+    sinEl: random.uniform(),
+    shellDifference: random.normal(),
+    wet: random.normal(),
+    wetDifference: random.normal(),
     unit: [random.normal(), random.normal(), random.normal()],
-    ...{ wavelengthM: [0.19, 0.24], codeM: pair(), phaseM: pair(), rawArc: [epoch * 2 ** 20 + 7, 3] },
-    ...{ arc: [2 ** 40 - epoch, 3], told: [random.uniform() < 0.5, random.uniform() < 0.5], apart: k % 3 === 0 },
+    wavelengthM: [0.19, 0.24],
+    codeM: pair(),
+    phaseM: pair(),
+    rawArc: [epoch * 2 ** 20 + 7, 3],
+    arc: [2 ** 40 - epoch, 3],
+    told: [random.uniform() < 0.5, random.uniform() < 0.5],
+    apart: k % 3 === 0,
   }));
 }
 

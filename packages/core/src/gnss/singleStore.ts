@@ -24,7 +24,10 @@ export class SingleStore {
     const { count: to } = this;
     const rowsOf = () => this.rows(from, to);
     return {
-      ...{ epoch, sow, nearM, codeSdM },
+      epoch,
+      sow,
+      nearM,
+      codeSdM,
       get rows() {
         return rowsOf();
       },

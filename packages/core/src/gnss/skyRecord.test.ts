@@ -8,18 +8,21 @@ const NOISE = modelOf(GNSS_NOISE_DEFAULTS, 1);
 
 function single(index: number, unit: [number, number, number], phaseM: number): Single {
   return {
-    ...{
-      satellite: `G0${index + 1}`,
-      index,
-      group: 0,
-      sinEl: 0.7,
-      shellDifference: 0,
-      unit,
-      arc: [1, 1],
-      rawArc: [1, 1],
-    },
-    ...{ wet: 1.4, wetDifference: 0, told: [false, false], apart: false },
-    ...{ wavelengthM: [LAMBDA, LAMBDA], codeM: [NaN, NaN], phaseM: [phaseM, NaN] },
+    satellite: `G0${index + 1}`,
+    index,
+    group: 0,
+    sinEl: 0.7,
+    shellDifference: 0,
+    unit,
+    arc: [1, 1],
+    rawArc: [1, 1],
+    wet: 1.4,
+    wetDifference: 0,
+    told: [false, false],
+    apart: false,
+    wavelengthM: [LAMBDA, LAMBDA],
+    codeM: [NaN, NaN],
+    phaseM: [phaseM, NaN],
   };
 }
 
@@ -48,7 +51,11 @@ describe('residuals by satellite', () => {
 
 describe('the record of the sky', () => {
   const epoch = (sow: number, rows: Single[]): SingleEpoch => ({
-    ...{ epoch: 0, sow, nearM: Float64Array.of(6378137, 0, 0), codeSdM: 1, rows },
+    epoch: 0,
+    sow,
+    nearM: Float64Array.of(6378137, 0, 0),
+    codeSdM: 1,
+    rows,
   });
   it('has directions from where the receiver stands: on the equator x is up, z north, y east', () => {
     const recorder = new SkyRecorder(10);

@@ -42,8 +42,11 @@ export class SkyRecorder {
     const out: SkyRecord = {
       satellites,
       sow: Float64Array.from(chosen, (k) => epochs[k].sow),
-      ...{ elevationDeg: empty(cells), azimuthDeg: empty(cells), residualM: empty(2 * cells) },
-      ...{ slips, noise },
+      elevationDeg: empty(cells),
+      azimuthDeg: empty(cells),
+      residualM: empty(2 * cells),
+      slips,
+      noise,
     };
     chosen.forEach((k, row) => {
       this.sampled.set(k, row);

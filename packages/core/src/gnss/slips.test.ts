@@ -48,9 +48,21 @@ function session(seed: number, seconds: number, s: Strength, bands = 2): SingleE
         of(b, () => range + q.cycles[b] * LAMBDA[b] + (s.phase * random.normal()) / q.sinEl),
       ) as [number, number];
       return {
-        ...{ satellite: `G${String(q.index + 1).padStart(2, '0')}`, index: q.index, group: 0, sinEl: q.sinEl },
-        ...{ unit: q.unit, wavelengthM: LAMBDA, codeM, phaseM, shellDifference: 0, wet: 1, wetDifference: 0 },
-        ...{ arc: [1, 1], rawArc: [1, 1], told: [false, false], apart: false },
+        satellite: `G${String(q.index + 1).padStart(2, '0')}`,
+        index: q.index,
+        group: 0,
+        sinEl: q.sinEl,
+        unit: q.unit,
+        wavelengthM: LAMBDA,
+        codeM,
+        phaseM,
+        shellDifference: 0,
+        wet: 1,
+        wetDifference: 0,
+        arc: [1, 1],
+        rawArc: [1, 1],
+        told: [false, false],
+        apart: false,
       };
     });
     return { epoch: t, sow: 1000 + t, nearM: Float64Array.of(6378137, 0, 0), codeSdM: 1, rows };

@@ -5,10 +5,16 @@ import { staticMean } from './staticMean';
 const BASE = [3_528_000, 525_000, 5_269_000];
 const none = new Float64Array(9);
 const epoch = (sow: number, off: number[], more: Partial<KinematicEpoch> = {}): KinematicEpoch => ({
-  ...{ sow, xyzM: Float64Array.from(BASE, (v, k) => v + off[k]), solution: 'fixed', satellites: 12 },
+  sow,
+  xyzM: Float64Array.from(BASE, (v, k) => v + off[k]),
+  solution: 'fixed',
+  satellites: 12,
   covariance: Float64Array.of(1e-4, 0, 0, 0, 1e-4, 0, 0, 0, 1e-4),
   noise: Float64Array.of(1e-4, 0, 0, 0, 1e-4, 0, 0, 0, 1e-4),
-  ...{ ratio: 10, successRate: 1, separationM: 0, ...more },
+  ratio: 10,
+  successRate: 1,
+  separationM: 0,
+  ...more,
 });
 
 describe('the mean of a receiver at rest', () => {

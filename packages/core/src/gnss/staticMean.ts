@@ -80,7 +80,13 @@ export function staticMean(all: KinematicEpoch[], tauS: number, baseM: ArrayLike
       covariance[3 * i + j] += (LASTING_PLAN * lengthM) ** 2 * flat + (LASTING_HEIGHT * lengthM) ** 2 * up;
     }
   return {
-    ...{ xyzM, covariance },
-    ...{ solution, fixedShare, epochs: epochs.length, used: n, spanS, scatterM: Math.sqrt(scatter / n) },
+    xyzM,
+    covariance,
+    solution,
+    fixedShare,
+    epochs: epochs.length,
+    used: n,
+    spanS,
+    scatterM: Math.sqrt(scatter / n),
   };
 }

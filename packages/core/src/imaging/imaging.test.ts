@@ -5,7 +5,12 @@ import { footprintOf, overlapShare, overlapsOf, sharedPolygon, signedArea, type 
 
 const down: CameraModel = { focalLengthMm: 35, sensorMm: [36, 24], pixels: [7200, 4800], looks: 'down' };
 const pose = (more: Partial<CameraPose> = {}): CameraPose => ({
-  ...{ xyzM: [1000, 2000, 430], rollRad: 0, pitchRad: 0, headingRad: 0, convergenceRad: 0, ...more },
+  xyzM: [1000, 2000, 430],
+  rollRad: 0,
+  pitchRad: 0,
+  headingRad: 0,
+  convergenceRad: 0,
+  ...more,
 });
 
 describe('footprints', () => {

@@ -195,7 +195,9 @@ function matchSpans(
     out.push({
       earth: aboutPole((p.sow + q.sow) / 2 - start, u),
       body: [b[0] - a[0], b[1] - a[1], b[2] - a[2]],
-      ...{ horizontal: Math.max(0, horizontal - 2 * noiseMps), noiseMps, weight: 1 },
+      horizontal: Math.max(0, horizontal - 2 * noiseMps),
+      noiseMps,
+      weight: 1,
     });
   }
   return out;
@@ -234,11 +236,12 @@ function wahba(spans: Span[]): Matrix3 {
     for (let j = 0; j < 3; j++) k[4 * (1 + i) + 1 + j] = b[3 * i + j] + b[3 * j + i] - (i === j ? trace : 0);
   }
   const [w, x, y, q] = symmetricEigen(k, 4).vectors[0];
-  return Float64Array.of(
-    ...[1 - 2 * (y * y + q * q), 2 * (x * y - w * q), 2 * (x * q + w * y)],
-    ...[2 * (x * y + w * q), 1 - 2 * (x * x + q * q), 2 * (y * q - w * x)],
-    ...[2 * (x * q - w * y), 2 * (y * q + w * x), 1 - 2 * (x * x + y * y)],
-  );
+  const rows = [
+    [1 - 2 * (y * y + q * q), 2 * (x * y - w * q), 2 * (x * q + w * y)],
+    [2 * (x * y + w * q), 1 - 2 * (x * x + q * q), 2 * (y * q - w * x)],
+    [2 * (x * q - w * y), 2 * (y * q + w * x), 1 - 2 * (x * x + y * y)],
+  ];
+  return Float64Array.from(rows.flat());
 }
 
 /** How far a span is off with an attitude, m/s. */

@@ -108,7 +108,11 @@ export class ForwardRun {
     this.unitKept = new Float64Array(purpose.smooth ? UNIT_WIDTH * unitNodes : 0);
     const zero = () => new Float64Array(3);
     this.unit = {
-      ...{ gyroBias: zero(), accelBias: zero(), gyroScale: zero(), accelScale: zero(), antenna: zero() },
+      gyroBias: zero(),
+      accelBias: zero(),
+      gyroScale: zero(),
+      accelScale: zero(),
+      antenna: zero(),
       leverArm: Float64Array.from(settings.leverArmM),
       wheels: new Float64Array(2),
     };
@@ -209,8 +213,13 @@ export class ForwardRun {
     const m = new Mechanisation();
     m.copyFrom(this.m);
     return {
-      ...{ node, sample: this.sample, wheelsAt: this.wheelsAt, m, p: this.filter.p.slice() },
-      ...{ unit: flat(this.unit), aid: this.aid.remembered() },
+      node,
+      sample: this.sample,
+      wheelsAt: this.wheelsAt,
+      m,
+      p: this.filter.p.slice(),
+      unit: flat(this.unit),
+      aid: this.aid.remembered(),
     };
   }
 
@@ -358,10 +367,18 @@ export class ForwardRun {
       smoother.over(history, count, watch);
     }
     return {
-      ...{ first, count: states.count, states, covariance, unitNodes, unit, unitSd },
+      first,
+      count: states.count,
+      states,
+      covariance,
+      unitNodes,
+      unit,
+      unitSd,
       nodes: nodes.sample.map((s) => s - first),
       filtered: { samples: Int32Array.from(this.samples), states: this.sampled },
-      ...{ innovations: this.innovations, alignment: this.alignment, bridged: this.bridged },
+      innovations: this.innovations,
+      alignment: this.alignment,
+      bridged: this.bridged,
       axesSdRad: 1e-6 * this.settings.noise.skewPpm,
     };
   }
@@ -369,8 +386,13 @@ export class ForwardRun {
 
 /** Parts of the unit's errors as they stand in a row, `UNIT_WIDTH` numbers. */
 const partsOf = (u: UnitErrors): Float64Array[] => [
-  ...[u.gyroBias, u.accelBias, u.gyroScale],
-  ...[u.accelScale, u.antenna, u.leverArm, u.wheels],
+  u.gyroBias,
+  u.accelBias,
+  u.gyroScale,
+  u.accelScale,
+  u.antenna,
+  u.leverArm,
+  u.wheels,
 ];
 
 function flat(unit: UnitErrors): Float64Array {

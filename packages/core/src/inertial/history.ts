@@ -100,8 +100,11 @@ export class History {
   } {
     const row = this.rows.subarray(k * UPDATE_WIDTH, (k + 1) * UPDATE_WIDTH);
     return {
-      ...{ m: this.size[k], h: row.subarray(0, 3 * N), gain: row.subarray(3 * N, 6 * N) },
-      ...{ inverse: row.subarray(6 * N, 6 * N + 9), y: row.subarray(6 * N + 9) },
+      m: this.size[k],
+      h: row.subarray(0, 3 * N),
+      gain: row.subarray(3 * N, 6 * N),
+      inverse: row.subarray(6 * N, 6 * N + 9),
+      y: row.subarray(6 * N + 9),
     };
   }
 }

@@ -184,11 +184,9 @@ describe('smoothing', () => {
 
 describe('what inertial data show of themselves', () => {
   const data = (factor: number) => ({
-    ...{
-      week: 2423,
-      rateHz: 100,
-      sow: Float64Array.from({ length: 500 }, (_, i) => 100 + i / 100 + (i > 200 ? 0.3 : 0)),
-    },
+    week: 2423,
+    rateHz: 100,
+    sow: Float64Array.from({ length: 500 }, (_, i) => 100 + i / 100 + (i > 200 ? 0.3 : 0)),
     gyroRadps: new Float64Array(1500).fill(0.001),
     accelMps2: Float64Array.from({ length: 1500 }, (_, i) => (i % 3 === 2 ? -9.81 * factor : 0)),
   });

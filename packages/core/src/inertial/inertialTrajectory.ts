@@ -27,11 +27,26 @@ export function inertialTrajectory(
   const n = Math.floor((solution.count - 1) / every) + 1;
   const column = () => new Float64Array(n);
   const t = {
-    ...{ week: data.week, sow: column(), latRad: column(), lonRad: column(), hEllM: column() },
-    ...{ rollRad: column(), pitchRad: column(), headingRad: column() },
-    ...{ vnMps: column(), veMps: column(), vdMps: column(), sdNM: column(), sdEM: column(), sdDM: column() },
-    ...{ sdRollRad: column(), sdPitchRad: column(), sdHeadingRad: column() },
-    ...{ solution: new Uint8Array(n), satellites: new Uint8Array(n), point: 'imu' },
+    week: data.week,
+    sow: column(),
+    latRad: column(),
+    lonRad: column(),
+    hEllM: column(),
+    rollRad: column(),
+    pitchRad: column(),
+    headingRad: column(),
+    vnMps: column(),
+    veMps: column(),
+    vdMps: column(),
+    sdNM: column(),
+    sdEM: column(),
+    sdDM: column(),
+    sdRollRad: column(),
+    sdPitchRad: column(),
+    sdHeadingRad: column(),
+    solution: new Uint8Array(n),
+    satellites: new Uint8Array(n),
+    point: 'imu',
   } satisfies Trajectory;
   // a position that was not believed says nothing of its rows
   const used = new Set(solution.innovations.filter((i) => i.used).map((i) => i.sow));

@@ -98,7 +98,9 @@ export function noiseFromData(
   for (const key of ['gyroBiasDegPerHour', 'gyroDriftDegPerHour'] as const)
     noise = { ...noise, [key]: CAUTION * noise[key] };
   return {
-    ...{ grade: best.grade, noise, seconds: unit.sow[unit.sow.length - 1] - unit.sow[0] },
+    grade: best.grade,
+    noise,
+    seconds: unit.sow[unit.sow.length - 1] - unit.sow[0],
     grades: grades.map((g) => ({ ...g, logLikelihood: g.logLikelihood - best.logLikelihood })),
   };
 }
@@ -140,9 +142,11 @@ function slower(data: InertialData): InertialData {
     return out;
   };
   return {
-    ...{ week: data.week, rateHz: data.rateHz / every },
+    week: data.week,
+    rateHz: data.rateHz / every,
     sow: Float64Array.from({ length: n }, (_, k) => data.sow[every * (k + 1) - 1]),
-    ...{ gyroRadps: mean(data.gyroRadps), accelMps2: mean(data.accelMps2) },
+    gyroRadps: mean(data.gyroRadps),
+    accelMps2: mean(data.accelMps2),
   };
 }
 

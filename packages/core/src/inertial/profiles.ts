@@ -58,8 +58,14 @@ export const PROFILES: Record<Grade, Profile> = {
 /** Walk, bias and drift of gyros (°/√h, °/h) and of accelerometers (m/s/√h, mg), scale and axes (ppm). */
 function noise(gyro: number[], accel: number[], scalePpm: number, skewPpm: number): InertialNoise {
   return {
-    ...{ gyroWalkDegPerRootHour: gyro[0], gyroBiasDegPerHour: gyro[1], gyroDriftDegPerHour: gyro[2] },
-    ...{ accelWalkMpsPerRootHour: accel[0], accelBiasMg: accel[1], accelDriftMg: accel[2] },
-    ...{ driftTauS: 600, scalePpm, skewPpm },
+    gyroWalkDegPerRootHour: gyro[0],
+    gyroBiasDegPerHour: gyro[1],
+    gyroDriftDegPerHour: gyro[2],
+    accelWalkMpsPerRootHour: accel[0],
+    accelBiasMg: accel[1],
+    accelDriftMg: accel[2],
+    driftTauS: 600,
+    scalePpm,
+    skewPpm,
   };
 }

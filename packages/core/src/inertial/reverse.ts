@@ -85,7 +85,8 @@ function mirrored(d: InertialData): InertialData {
   return {
     ...d,
     sow: Float64Array.from(d.sow, (_, k) => -d.sow[n - 1 - k]),
-    ...{ gyroRadps: turned(d.gyroRadps), accelMps2: turned(d.accelMps2) },
+    gyroRadps: turned(d.gyroRadps),
+    accelMps2: turned(d.accelMps2),
   };
 }
 
@@ -99,7 +100,8 @@ function mirroredSettings(forward: InertialSolution, s: InertialSettings): Inert
   const turn = s.vehicleRotation?.map((v, k) => v * MIRROR[Math.floor(k / 3)] * MIRROR[k % 3]);
   return {
     ...s,
-    ...{ leverArmM: vector(s.leverArmM), vehicleOriginM: vector(s.vehicleOriginM) },
+    leverArmM: vector(s.leverArmM),
+    vehicleOriginM: vector(s.vehicleOriginM),
     ...(turn ? { vehicleRotation: turn } : {}),
     // a heading that had to be given cannot be found backwards either: the end of the way forward gives it
     headingRad: s.headingRad === undefined ? undefined : -lastHeading(forward),

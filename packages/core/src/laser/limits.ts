@@ -14,8 +14,12 @@ export interface ReturnLimits {
 }
 
 export const LIMIT_DEFAULTS: ReturnLimits = {
-  ...{ minRangeM: 0, maxRangeM: 0, minIntensity: 0, maxIntensity: 0 },
-  ...{ fromAzimuthDeg: 0, toAzimuthDeg: 0 },
+  minRangeM: 0,
+  maxRangeM: 0,
+  minIntensity: 0,
+  maxIntensity: 0,
+  fromAzimuthDeg: 0,
+  toAzimuthDeg: 0,
 };
 
 export interface LimitCounts {

@@ -40,7 +40,9 @@ export function measureDistance(a: MeasuredPoint, b: MeasuredPoint): Distance {
       ? Math.sqrt(parts.reduce((s, p, k) => s + (p / length) ** 2 * variances[k], 0))
       : Math.sqrt(Math.max(...variances));
   return {
-    ...{ slopeM, planM, heightM: d[2] },
+    slopeM,
+    planM,
+    heightM: d[2],
     bearingDeg: planM > 0 ? ((Math.atan2(d[0], d[1]) * 180) / Math.PI + 360) % 360 : Number.NaN,
     gradePercent: planM > 0 ? (100 * d[2]) / planM : Number.NaN,
     sdSlopeM: along(d, slopeM, v),

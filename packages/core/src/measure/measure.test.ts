@@ -3,7 +3,12 @@ import { Random } from '../numeric/random';
 import { measureAngle, measureArea, measureDistance, measureToPlane, type MeasuredPoint } from '.';
 
 const at = (e: number, n: number, h: number, sd = 0.01): MeasuredPoint => ({
-  ...{ eastingM: 467_000 + e, northingM: 6_215_000 + n, heightM: h, sdEM: sd, sdNM: sd, sdHM: 2 * sd },
+  eastingM: 467_000 + e,
+  northingM: 6_215_000 + n,
+  heightM: h,
+  sdEM: sd,
+  sdNM: sd,
+  sdHM: 2 * sd,
 });
 /** Spread of a value when its points are moved by what their deviations say. */
 function spread(points: MeasuredPoint[], value: (p: MeasuredPoint[]) => number): number {

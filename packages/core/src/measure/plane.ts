@@ -56,7 +56,11 @@ export function measureToPlane(point: MeasuredPoint, plane: ArrayLike<number>[])
     const ofPoint = Math.hypot(normal[0] * point.sdEM, normal[1] * point.sdNM, normal[2] * point.sdHM);
     const flat = Math.hypot(normal[0], normal[1]);
     return {
-      ...{ distanceM: off(at), sdM: Math.hypot(own, ofPoint), rmsM, used: n, points: plane.length },
+      distanceM: off(at),
+      sdM: Math.hypot(own, ofPoint),
+      rmsM,
+      used: n,
+      points: plane.length,
       tiltDeg: (Math.atan2(flat, normal[2]) * 180) / Math.PI,
       dipDeg: flat > 1e-9 ? ((Math.atan2(normal[0], normal[1]) * 180) / Math.PI + 360) % 360 : Number.NaN,
     };

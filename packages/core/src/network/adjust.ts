@@ -274,7 +274,10 @@ function result(
         for (let c = 0; c < 3; c++) own[3 * r + c] = scale ** 2 * inverse[(3 * i + r) * columns + 3 * i + c];
       const covariance = turned(axes[i], own);
       return {
-        ...{ name: p.name, held: p.heldM !== undefined, xyzM: places[i], covariance },
+        name: p.name,
+        held: p.heldM !== undefined,
+        xyzM: places[i],
+        covariance,
         sdM: [0, 4, 8].map((k) => Math.sqrt(Math.max(0, covariance[k]))) as [number, number, number],
         ellipse: ellipseOf(covariance),
         movedM: p.heldM
@@ -287,7 +290,11 @@ function result(
         checked: p.heldM !== undefined || checks[i] > CHECKED,
       };
     }),
-    ...{ observations: adjusted, freedom, varianceFactor, expected, scale },
+    observations: adjusted,
+    freedom,
+    varianceFactor,
+    expected,
+    scale,
   };
 }
 

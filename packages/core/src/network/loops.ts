@@ -88,7 +88,9 @@ function loop(
   const local = turned(axes, covariance);
   const along = (r: number) => axes[3 * r] * sum[0] + axes[3 * r + 1] * sum[1] + axes[3 * r + 2] * sum[2];
   return {
-    ...{ names: [...left, ...right].map((i) => points[i].name), kind, lengthM },
+    names: [...left, ...right].map((i) => points[i].name),
+    kind,
+    lengthM,
     misclosureM: [along(0), along(1), along(2)],
     sdM: [Math.sqrt(local[0]), Math.sqrt(local[4]), Math.sqrt(local[8])],
   };

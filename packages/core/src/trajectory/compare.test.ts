@@ -13,14 +13,13 @@ function drive(
   const e2 = 0.00669438002;
   const radius = (6378137 * (1 - e2)) / (1 - e2 * Math.sin(lat) ** 2) ** 1.5;
   return {
-    ...{
-      week: 2423,
-      sow: column((t) => 100 + t),
-      lonRad: column(() => 0.15),
-      hEllM: column(() => 40 + (change.up ?? 0)),
-    },
+    week: 2423,
+    sow: column((t) => 100 + t),
+    lonRad: column(() => 0.15),
+    hEllM: column(() => 40 + (change.up ?? 0)),
     latRad: column((t) => lat + (5 * t + (change.north ?? 0)) / (radius + 40)),
-    ...{ rollRad: column(() => 0.01), pitchRad: column(() => -0.02) },
+    rollRad: column(() => 0.01),
+    pitchRad: column(() => -0.02),
     headingRad: column((t) => ((359.5 + t + (change.heading ?? 0)) % 360) * DEG),
   };
 }

@@ -15,16 +15,25 @@ function flight(): Trajectory {
     return (GRS80.a * (1 - e2)) / (1 - e2 * s) ** 1.5 + h;
   };
   return {
-    ...{ week: 2423, sow: column((t) => 1000 + t), point: 'imu', crs: 'EPSG:4937' },
-    ...{
-      latRad: column((t) => 56 * DEG + (SPEED * t) / radius(300)),
-      lonRad: column(() => 8.4 * DEG),
-      hEllM: column(up),
-    },
-    ...{ rollRad: column(() => 10 * DEG), pitchRad: column(() => 5 * DEG), headingRad: column(() => 30 * DEG) },
-    ...{ vnMps: column(() => SPEED), veMps: column(() => 0), vdMps: column((t) => -0.5 * t) },
-    ...{ sdNM: column(() => 0.01), sdEM: column(() => 0.01), sdDM: column(() => 0.02) },
-    ...{ sdRollRad: column(() => 0.001), sdPitchRad: column(() => 0.001), sdHeadingRad: column(() => 0.01) },
+    week: 2423,
+    sow: column((t) => 1000 + t),
+    point: 'imu',
+    crs: 'EPSG:4937',
+    latRad: column((t) => 56 * DEG + (SPEED * t) / radius(300)),
+    lonRad: column(() => 8.4 * DEG),
+    hEllM: column(up),
+    rollRad: column(() => 10 * DEG),
+    pitchRad: column(() => 5 * DEG),
+    headingRad: column(() => 30 * DEG),
+    vnMps: column(() => SPEED),
+    veMps: column(() => 0),
+    vdMps: column((t) => -0.5 * t),
+    sdNM: column(() => 0.01),
+    sdEM: column(() => 0.01),
+    sdDM: column(() => 0.02),
+    sdRollRad: column(() => 0.001),
+    sdPitchRad: column(() => 0.001),
+    sdHeadingRad: column(() => 0.01),
     solution: new Uint8Array(n).fill(1),
   };
 }

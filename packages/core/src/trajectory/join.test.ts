@@ -5,9 +5,15 @@ function part(week: number, startSow: number, n: number, more: Partial<Trajector
   const column = (f: (i: number) => number) => Float64Array.from({ length: n }, (_, i) => f(i));
   const seconds = (i: number) => (week - 2423) * 604800 + startSow + i;
   return {
-    ...{ week, sow: column((i) => startSow + i), lonRad: column(() => 0.14), hEllM: column(() => 50) },
-    ...{ latRad: column((i) => 0.98 + 1e-7 * seconds(i)), crs: 'EPSG:4937', point: 'antenna' },
-    ...{ sdNM: column(() => 0.01), solution: new Uint8Array(n).fill(1) },
+    week,
+    sow: column((i) => startSow + i),
+    lonRad: column(() => 0.14),
+    hEllM: column(() => 50),
+    latRad: column((i) => 0.98 + 1e-7 * seconds(i)),
+    crs: 'EPSG:4937',
+    point: 'antenna',
+    sdNM: column(() => 0.01),
+    solution: new Uint8Array(n).fill(1),
     ...more,
   };
 }

@@ -37,7 +37,9 @@ export function joinTrajectories(list: Trajectory[], names: string[]): JoinedTra
         remedy: 'Leave one of the two out.',
       });
     overlaps.push({
-      ...{ first: order[i - 1], second: order[i], lengthS: a[1] - b[0] },
+      first: order[i - 1],
+      second: order[i],
+      lengthS: a[1] - b[0],
       apartM: apart(list[order[i - 1]], list[order[i]], b[0], a[1]),
     });
     const middle = (a[1] + b[0]) / 2;
@@ -56,7 +58,10 @@ export function joinTrajectories(list: Trajectory[], names: string[]): JoinedTra
     if (rows.length === before) return;
     const sow = (at: number) => gps(list[rows[at][0]], rows[at][1]) - first.week * 604800;
     parts.push({
-      ...{ part: k, startSow: sow(before), endSow: sow(rows.length - 1), epochs: rows.length - before },
+      part: k,
+      startSow: sow(before),
+      endSow: sow(rows.length - 1),
+      epochs: rows.length - before,
     });
   });
   const out = { ...first, sow: Float64Array.from(rows, ([k, r]) => gps(list[k], r) - first.week * 604800) };

@@ -45,7 +45,11 @@ export function matchPhotos(eventsGps: ArrayLike<number>, photos: readonly Photo
   const order = photos.map((_, k) => k);
   if (timed) order.sort((a, b) => photos[a].takenS - photos[b].takenS);
   const none: PhotoMatch = {
-    ...{ pairs: [], eventsAlone: everyEvent, photosAlone: order, clockS: Number.NaN, by: 'none' },
+    pairs: [],
+    eventsAlone: everyEvent,
+    photosAlone: order,
+    clockS: Number.NaN,
+    by: 'none',
   };
   if (n === 0 || photos.length === 0) return none;
   if (!timed) {

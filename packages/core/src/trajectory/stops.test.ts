@@ -11,10 +11,15 @@ function walk(solution: (i: number) => number): Trajectory {
   const north = (i: number) => (i < 20 ? i : i < 55 ? 20 : i - 35);
   const noise = () => 0.003 * random.normal();
   return {
-    ...{ week: 2423, sow: column((i) => 1000 + i), lonRad: column(() => 0.14), point: 'antenna' },
+    week: 2423,
+    sow: column((i) => 1000 + i),
+    lonRad: column(() => 0.14),
+    point: 'antenna',
     latRad: column((i) => 0.98 + (north(i) + noise()) * RAD_N),
     hEllM: column(() => 52.3 + noise()),
-    ...{ sdNM: column(() => 0.004), sdEM: column(() => 0.004), sdDM: column(() => 0.008) },
+    sdNM: column(() => 0.004),
+    sdEM: column(() => 0.004),
+    sdDM: column(() => 0.008),
     solution: Uint8Array.from({ length: n }, (_, i) => solution(i)),
   };
 }

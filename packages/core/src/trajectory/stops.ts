@@ -27,7 +27,12 @@ export interface StopSettings {
 }
 
 export const STOP_DEFAULTS: StopSettings = {
-  ...{ shortestS: 10, stillMps: 0.1, antennaHeightM: 0, centringSdM: 0.004, heightSdM: 0.002, correlationS: 60 },
+  shortestS: 10,
+  stillMps: 0.1,
+  antennaHeightM: 0,
+  centringSdM: 0.004,
+  heightSdM: 0.002,
+  correlationS: 60,
 };
 
 /** A mark from a short stop of a moving antenna. */
@@ -193,8 +198,19 @@ function stopOf(
   const xyz = [0, 1, 2].map((c) => originM[c] + [0, 1, 2].reduce((sum, k) => sum + axes[3 * k + c] * mean[k], 0));
   const [latRad, lonRad, h] = ecefToGeodetic(GRS80, xyz[0], xyz[1], xyz[2]);
   return {
-    ...{ name, startSow: t.sow[from], endSow: t.sow[to - 1], latRad, lonRad, hEllM: h - antennaHeightM },
-    ...{ antennaHeightM, sdM, scatterM, epochs: all.length, used: n, fixedShare, solution },
+    name,
+    startSow: t.sow[from],
+    endSow: t.sow[to - 1],
+    latRad,
+    lonRad,
+    hEllM: h - antennaHeightM,
+    antennaHeightM,
+    sdM,
+    scatterM,
+    epochs: all.length,
+    used: n,
+    fixedShare,
+    solution,
   };
 }
 

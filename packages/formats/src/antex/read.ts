@@ -36,8 +36,14 @@ function timeOf(line: string): number {
 
 function antenna(lines: Lines): Antenna {
   const a: Antenna = {
-    ...{ type: '', serial: '', zenithFromDeg: 0, zenithStepDeg: 5, azimuthStepDeg: 0 },
-    ...{ centres: new Map(), fromGps: -Infinity, toGps: Infinity },
+    type: '',
+    serial: '',
+    zenithFromDeg: 0,
+    zenithStepDeg: 5,
+    azimuthStepDeg: 0,
+    centres: new Map(),
+    fromGps: -Infinity,
+    toGps: Infinity,
   };
   let columns = 0;
   for (;;) {

@@ -98,7 +98,10 @@ export class ColumnRows {
     for (const name of layout.required)
       if (!this.header.includes(name))
         throw new Problem(`The column ${name} is missing.`, {
-          ...{ code: `${layout.code}-columns`, file, place: 'header line', remedy: layout.missing },
+          code: `${layout.code}-columns`,
+          file,
+          place: 'header line',
+          remedy: layout.missing,
         });
     // a name that comes twice counts once
     this.places = this.header.map((name, k, all) => (all.indexOf(name) < k ? undefined : layout.target(name, most)));
@@ -148,12 +151,17 @@ export class ColumnRows {
     const { file, layout } = this;
     if (!this.header)
       throw new Problem('The file has no header line.', {
-        ...{ code: 'csv-header', file, place: 'line 1', remedy: 'See docs/formats for the columns.' },
+        code: 'csv-header',
+        file,
+        place: 'line 1',
+        remedy: 'See docs/formats for the columns.',
       });
     if (this.odd) throw this.oddLine(true);
     if (this.count === 0)
       throw new Problem(layout.empty, {
-        ...{ code: `${layout.code}-empty`, file, place: 'after the header line' },
+        code: `${layout.code}-empty`,
+        file,
+        place: 'after the header line',
         remedy: 'Copy the file again from its origin.',
       });
     return this;
@@ -162,7 +170,9 @@ export class ColumnRows {
   /** An error that names a value by line and column. */
   bad(line: number, column: string, value: string, why: string): Problem {
     return new Problem(`${column} is "${value}": ${why}.`, {
-      ...{ code: `${this.layout.code}-value`, file: this.file, place: `line ${line}, column ${column}` },
+      code: `${this.layout.code}-value`,
+      file: this.file,
+      place: `line ${line}, column ${column}`,
       remedy: 'Correct the line, or export the data again.',
     });
   }

@@ -16,7 +16,9 @@ export function decodeText(bytes: Uint8Array, file: string): string {
     throw new Problem(
       `The text has ${(bytes.length / 1e6).toFixed(0)} MB; of this kind ${MOST_TEXT_BYTES / 1e6} MB can be read.`,
       {
-        ...{ code: 'text-long', file, place: `byte ${MOST_TEXT_BYTES}` },
+        code: 'text-long',
+        file,
+        place: `byte ${MOST_TEXT_BYTES}`,
         remedy: 'Cut it into shorter files, or bring it as HDF5 or LAS where the kind has such a layout.',
       },
     );

@@ -71,7 +71,9 @@ function refuseBinary(bytes: Uint8Array, at: number, file: string): void {
   const zero = bytes.indexOf(0);
   if (zero < 0) return;
   throw new Problem('The file holds binary data, not text.', {
-    ...{ code: 'file-encoding', file, place: `byte ${at + zero}` },
+    code: 'file-encoding',
+    file,
+    place: `byte ${at + zero}`,
     remedy: 'Choose a text file in UTF-8.',
   });
 }

@@ -209,7 +209,9 @@ describe('E57', () => {
     // the first data packet stands behind the head of the section and an index packet
     new DataView(bytes.buffer).setUint16(48 + 32 + 16 + 2, 6, true);
     await expect(open('packet.e57', checkedAgain(bytes))).rejects.toMatchObject({
-      ...{ code: 'e57-packet', message: expect.stringContaining('too short'), place: expect.stringContaining('96') },
+      code: 'e57-packet',
+      message: expect.stringContaining('too short'),
+      place: expect.stringContaining('96'),
     });
     expect(bytes.length % PAGE).toBe(0);
   });

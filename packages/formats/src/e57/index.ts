@@ -14,9 +14,21 @@ const MOST_XML_BYTES = 16 << 20;
 /** Points that a file may hold whose fields never change, so that they take no room in it. */
 const MOST_POINTS_WITHOUT_BYTES = 1_000_000;
 const USED = new Set([
-  ...['cartesianX', 'cartesianY', 'cartesianZ', 'cartesianInvalidState'],
-  ...['sphericalRange', 'sphericalAzimuth', 'sphericalElevation', 'sphericalInvalidState'],
-  ...['intensity', 'colorRed', 'colorGreen', 'colorBlue', 'timeStamp', 'returnIndex', 'returnCount'],
+  'cartesianX',
+  'cartesianY',
+  'cartesianZ',
+  'cartesianInvalidState',
+  'sphericalRange',
+  'sphericalAzimuth',
+  'sphericalElevation',
+  'sphericalInvalidState',
+  'intensity',
+  'colorRed',
+  'colorGreen',
+  'colorBlue',
+  'timeStamp',
+  'returnIndex',
+  'returnCount',
 ]);
 
 /** Opens an E57 file (ASTM E2807): all its scans after each other, placed by their poses, numbered as sources. */
@@ -132,7 +144,9 @@ function checkRoom(scans: Scan[], source: ByteSource): void {
     if (each === 0) without += s.count;
     if (bits <= 8 * source.size && without <= MOST_POINTS_WITHOUT_BYTES) continue;
     throw new Problem(`${s.name} declares ${s.count} points, more than a file of ${source.size} bytes can hold.`, {
-      ...{ code: 'e57-count', file: source.name, place: 'XML section, recordCount' },
+      code: 'e57-count',
+      file: source.name,
+      place: 'XML section, recordCount',
       remedy: 'The file was cut off or damaged: copy it again from its origin.',
     });
   }

@@ -19,8 +19,13 @@ describe('event lists', () => {
 
   it('are written with point, frame and labels that no table takes for formulas', () => {
     const pose = {
-      ...{ event: { week: 2423, sow: 205201.5, label: '=cmd' }, reason: '' as const, solution: 1, speedMps: 3 },
-      ...{ latRad: Math.PI / 6, lonRad: 0.1, hEllM: 46.25 },
+      event: { week: 2423, sow: 205201.5, label: '=cmd' },
+      reason: '' as const,
+      solution: 1,
+      speedMps: 3,
+      latRad: Math.PI / 6,
+      lonRad: 0.1,
+      hEllM: 46.25,
     };
     const text = eventPositionsCsv([pose], 'camera', 'EPSG:4937', 2026.45);
     expect(text).toContain('# crs: EPSG:4937\n# epoch: 2026.45\n# point: camera\n');

@@ -45,9 +45,15 @@ export function eventPositionsCsv(poses: EventPose[], point: string, crs: string
     const metres = [0, 1, 2].map((k) => (p.sdM ? p.sdM[k].toFixed(4) : ''));
     lines.push(
       [
-        ...[csvCell(p.event.label), p.event.week, p.event.sow.toFixed(6)],
-        ...[degrees(p.latRad, 10), degrees(p.lonRad, 10), p.hEllM.toFixed(4)],
-        ...[degrees(a?.rollRad, 5), degrees(a?.pitchRad, 5), degrees(a?.headingRad, 5)],
+        csvCell(p.event.label),
+        p.event.week,
+        p.event.sow.toFixed(6),
+        degrees(p.latRad, 10),
+        degrees(p.lonRad, 10),
+        p.hEllM.toFixed(4),
+        degrees(a?.rollRad, 5),
+        degrees(a?.pitchRad, 5),
+        degrees(a?.headingRad, 5),
         ...metres,
         ...[0, 1, 2].map((k) => degrees(p.attitudeSdRad?.[k], 5)),
         SOLUTIONS[p.solution],

@@ -1,3 +1,4 @@
+import ExifReader from 'exifreader';
 import { type Photo } from '@longheron/core/trajectory';
 
 /** What a photograph's file tells of itself. */
@@ -8,69 +9,36 @@ export interface ExifFacts {
   serial: string;
 }
 
-const TAG = { model: 0x0110, exif: 0x8769, taken: 0x9003, fraction: 0x9291, serial: 0xa431 };
-const ASCII = 2;
-/** A directory of more entries than this is damaged. */
-const MOST_ENTRIES = 1000;
+const WANTED = ['Model', 'DateTimeOriginal', 'SubSecTimeOriginal', 'BodySerialNumber'] as const;
+
+/** What the reader gives for a value that lies past the end. */
+const FAULTY = '<faulty value>';
+
+/** Text of a tag; '' when it is not written. */
+const text = (tag: { value?: unknown } | undefined) => {
+  const value = Array.isArray(tag?.value) ? tag.value[0] : tag?.value;
+  return typeof value === 'string' ? value.replaceAll('\0', '').trim() : '';
+};
 
 /**
  * Reads time, camera and serial number from the EXIF block of a JPEG (EXIF 2.3, JEITA CP-3451C).
- * @param bytes the file, or its first 64 kB. @returns undefined when there is no EXIF block to be read.
+ * @param bytes the file, or its first 128 kB. @returns undefined when there is no EXIF block to be read.
  */
 export function readExif(bytes: Uint8Array): ExifFacts | undefined {
-  if (bytes[0] !== 0xff || bytes[1] !== 0xd8) return undefined;
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  for (let at = 2; at + 10 < bytes.length;) {
-    if (bytes[at] !== 0xff) return undefined;
-    const length = view.getUint16(at + 2);
-    const isExif = bytes[at + 1] === 0xe1 && view.getUint32(at + 4) === 0x45786966;
-    if (isExif) return directoryFacts(new DataView(bytes.buffer, bytes.byteOffset + at + 10, bytes.length - at - 10));
-    // start of scan: no header follows
-    if (bytes[at + 1] === 0xda) return undefined;
-    at += 2 + length;
-  }
-  return undefined;
-}
-
-function directoryFacts(tiff: DataView): ExifFacts | undefined {
+  let tags: ExifReader.Tags;
   try {
-    const little = tiff.getUint16(0) === 0x4949;
-    const first = directory(tiff, tiff.getUint32(4, little), little);
-    const inner = first.get(TAG.exif);
-    const exif = inner ? directory(tiff, tiff.getUint32(inner + 8, little), little) : new Map<number, number>();
-    const text = (at: number | undefined) => (at === undefined ? '' : ascii(tiff, at, little));
-    return {
-      takenS: secondsOf(text(exif.get(TAG.taken)), text(exif.get(TAG.fraction))),
-      camera: text(first.get(TAG.model)),
-      serial: text(exif.get(TAG.serial)),
-    };
-  } catch (error) {
-    // pointers past the end: the block is cut off or damaged
-    if (error instanceof RangeError) return undefined;
-    throw error;
+    tags = ExifReader.load(Uint8Array.from(bytes).buffer, { includeTags: { exif: [...WANTED] } });
+  } catch {
+    // of another kind, cut off or damaged: the reader tells them apart by words only
+    return undefined;
   }
-}
-
-/** Places of the entries of a directory by tag. */
-function directory(tiff: DataView, at: number, little: boolean): Map<number, number> {
-  const count = tiff.getUint16(at, little);
-  if (count > MOST_ENTRIES) throw new RangeError('directory');
-  const out = new Map<number, number>();
-  for (let k = 0; k < count; k++) out.set(tiff.getUint16(at + 2 + 12 * k, little), at + 2 + 12 * k);
-  return out;
-}
-
-function ascii(tiff: DataView, entry: number, little: boolean): string {
-  if (tiff.getUint16(entry + 2, little) !== ASCII) return '';
-  const count = Math.min(256, tiff.getUint32(entry + 4, little));
-  const from = count <= 4 ? entry + 8 : tiff.getUint32(entry + 8, little);
-  let out = '';
-  for (let k = 0; k < count; k++) {
-    const c = tiff.getUint8(from + k);
-    if (c === 0) break;
-    out += String.fromCharCode(c);
-  }
-  return out.trim();
+  const given = WANTED.filter((name) => tags[name]).map((name) => text(tags[name]));
+  if (given.length === 0 || given.includes(FAULTY)) return undefined;
+  return {
+    takenS: secondsOf(text(tags.DateTimeOriginal), text(tags.SubSecTimeOriginal)),
+    camera: text(tags.Model),
+    serial: text(tags.BodySerialNumber),
+  };
 }
 
 /** `2026:06:16 09:02:11` and the digits after the second. */

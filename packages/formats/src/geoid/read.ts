@@ -83,7 +83,12 @@ function ofTiff(bytes: Uint8Array, file: string): UndulationGrid {
   for (let r = 0; r < t.rows; r++)
     valuesM.set(t.values.subarray((t.rows - 1 - r) * t.columns, (t.rows - r) * t.columns), r * t.columns);
   return {
-    ...{ southDeg: t.top - (t.rows - 1) * t.stepY, westDeg: t.left, stepLatDeg: t.stepY, stepLonDeg: t.stepX },
-    ...{ rows: t.rows, columns: t.columns, valuesM },
+    southDeg: t.top - (t.rows - 1) * t.stepY,
+    westDeg: t.left,
+    stepLatDeg: t.stepY,
+    stepLonDeg: t.stepX,
+    rows: t.rows,
+    columns: t.columns,
+    valuesM,
   };
 }

@@ -15,7 +15,9 @@ export const inspectOutlines: Inspect = async ({ path, name }, out) => {
   );
   if (horizontal === null)
     out.findings.push({
-      ...{ code: 'outline-crs', severity: 'warning', file: out.name },
+      code: 'outline-crs',
+      severity: 'warning',
+      file: out.name,
       text: 'The areas and lines name no coordinate system, and are no longitude and latitude.',
       effect: "They are taken to be in the project's system.",
       remedy: 'Write the file in longitude and latitude, or with the "crs" member.',

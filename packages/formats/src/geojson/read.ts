@@ -37,7 +37,9 @@ export function readOutlines(bytes: Uint8Array, file: string): Outlines {
   } catch (error) {
     const at = /position (\d+)/.exec((error as Error).message)?.[1];
     throw new Problem(`The file is no whole JSON: ${(error as Error).message}.`, {
-      ...{ code: 'geojson-json', file, place: at ? `character ${at}` : undefined },
+      code: 'geojson-json',
+      file,
+      place: at ? `character ${at}` : undefined,
       remedy: 'Copy it again from its origin.',
     });
   }
@@ -106,7 +108,9 @@ export function readOutlines(bytes: Uint8Array, file: string): Outlines {
   else geometry(root, 'outline 1', 'geometry', 0);
   if (outlines.length === 0)
     throw new Problem('The file holds no areas and no lines.', {
-      ...{ code: 'geojson-empty', file, place: 'features' },
+      code: 'geojson-empty',
+      file,
+      place: 'features',
       remedy: 'Choose one with a boundary (Polygon) or a line (LineString).',
     });
   const angles = state.least[0] >= -180 && state.most[0] <= 180 && state.least[1] >= -90 && state.most[1] <= 90;
@@ -141,7 +145,9 @@ function systemNamed(crs: unknown, file: string): number | null {
   const found = Number.isInteger(code) ? findSystem(code) : undefined;
   if (found?.kind !== 'projected')
     throw new Problem(`The coordinate system "${name.slice(0, 80)}" is not known.`, {
-      ...{ code: 'geojson-crs', file, place: 'crs' },
+      code: 'geojson-crs',
+      file,
+      place: 'crs',
       remedy: 'Write the file in longitude and latitude, or name a projected system of the EPSG list.',
     });
   return code;

@@ -51,7 +51,9 @@ describe('inertial data, text', () => {
 describe('inertial data, HDF5', () => {
   const n = 70000;
   const data = {
-    ...{ week: 2423, rateHz: 200, sow: Float64Array.from({ length: n }, (_, i) => 205200 + i / 200) },
+    week: 2423,
+    rateHz: 200,
+    sow: Float64Array.from({ length: n }, (_, i) => 205200 + i / 200),
     gyroRadps: Float64Array.from({ length: 3 * n }, (_, i) => Math.sin(i) / 100),
     accelMps2: Float64Array.from({ length: 3 * n }, (_, i) => (i % 3 === 2 ? -9.8 : Math.cos(i))),
   };

@@ -9,8 +9,14 @@ import { CHUNK_ROWS, openHdf5, readRows, writeHdf5, type Hdf5Layout } from '../h
 
 /** Header of the text layout, docs/formats/inertial.md. */
 export const INERTIAL_COLUMNS = [
-  ...['gps_week', 'gps_sow', 'gx_radps', 'gy_radps', 'gz_radps'],
-  ...['ax_mps2', 'ay_mps2', 'az_mps2'],
+  'gps_week',
+  'gps_sow',
+  'gx_radps',
+  'gy_radps',
+  'gz_radps',
+  'ax_mps2',
+  'ay_mps2',
+  'az_mps2',
 ] as const;
 
 /** Reads inertial data, HDF5 or CSV, by content. Only for worker threads and the command line. */
@@ -65,8 +71,11 @@ async function readInertialHdf5(path: string, name: string): Promise<InertialDat
   try {
     const { count } = info;
     const out = {
-      ...{ week: info.week, rateHz: info.rateHz, sow: new Float64Array(count) },
-      ...{ gyroRadps: new Float64Array(3 * count), accelMps2: new Float64Array(3 * count) },
+      week: info.week,
+      rateHz: info.rateHz,
+      sow: new Float64Array(count),
+      gyroRadps: new Float64Array(3 * count),
+      accelMps2: new Float64Array(3 * count),
     };
     for (let from = 0; from < count; from += CHUNK_ROWS) {
       const to = Math.min(count, from + CHUNK_ROWS);
@@ -83,7 +92,9 @@ async function readInertialHdf5(path: string, name: string): Promise<InertialDat
 function describe(layout: Hdf5Layout): { count: number; week: number; rateHz: number } {
   layout.mustHaveGroup('imu');
   const count = layout.rows('imu', {
-    ...{ gps_sow: { width: 1, bytes: 8 }, gyro: { width: 3, bytes: 8 }, accel: { width: 3, bytes: 8 } },
+    gps_sow: { width: 1, bytes: 8 },
+    gyro: { width: 3, bytes: 8 },
+    accel: { width: 3, bytes: 8 },
   });
   const rateHz = layout.number('imu', 'rate_hz');
   if (!(rateHz >= 1 && rateHz <= 20000))
@@ -105,7 +116,9 @@ async function openInertialCsv(path: string, file: string): Promise<InertialData
 function layoutOf(): { layout: ColumnLayout; data: (rows: ColumnRows) => InertialData } {
   let [weeks, sow, gyro, accel] = [0, 0, 0, 0].map((n) => new Float64Array(n));
   const layout: ColumnLayout = {
-    ...{ code: 'inertial', required: INERTIAL_COLUMNS, empty: 'The file has no samples.' },
+    code: 'inertial',
+    required: INERTIAL_COLUMNS,
+    empty: 'The file has no samples.',
     target(name, rows) {
       const k = (INERTIAL_COLUMNS as readonly string[]).indexOf(name);
       if (k < 0) return undefined;

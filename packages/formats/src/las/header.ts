@@ -151,7 +151,9 @@ export async function readLasHeader(source: ByteSource): Promise<LasHeader> {
   }
   if (compressed && pointCount > Math.max(SMALL_FILE_POINTS, MOST_PACKED_POINTS_A_BYTE * source.size))
     throw new Problem(`The header declares ${pointCount} points, more than a file of ${source.size} bytes can hold.`, {
-      ...{ code: 'las-count', file, place: long ? 'byte 247' : 'byte 107' },
+      code: 'las-count',
+      file,
+      place: long ? 'byte 247' : 'byte 107',
       remedy: 'The file was cut off or its header is wrong: copy it again from its origin.',
     });
   header.vlrs = await readVlrs(source, header);

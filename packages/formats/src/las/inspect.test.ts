@@ -22,15 +22,18 @@ async function cloud(name: string, more: Partial<PlacedColumns> = {}, crs = 'EPS
     const writer = await LasWriter.create(out, wkt, [465_000, 6_213_000, -2000], new Date(0));
     const of = (f: (i: number) => number) => Float64Array.from({ length: N }, (_, i) => f(i));
     await writer.append({
-      ...{
-        easting: of((i) => 467_000 + (i % 50)),
-        northing: of((i) => 6_215_000 + i / 50),
-        height: of((i) => 3 + i / N),
-      },
+      easting: of((i) => 467_000 + (i % 50)),
+      northing: of((i) => 6_215_000 + i / 50),
+      height: of((i) => 3 + i / N),
       intensity: Uint16Array.from({ length: N }, (_, i) => 100 + (i % 900)),
-      ...{ returnNumber: new Uint8Array(N).fill(1), returnCount: new Uint8Array(N).fill(1), scannerChannel: 0 },
-      ...{ strip: new Uint16Array(N).fill(1), gpsS: of((i) => 1.46e9 + i / 100) },
-      ...{ sdE: new Float32Array(N), sdN: new Float32Array(N), sdH: new Float32Array(N) },
+      returnNumber: new Uint8Array(N).fill(1),
+      returnCount: new Uint8Array(N).fill(1),
+      scannerChannel: 0,
+      strip: new Uint16Array(N).fill(1),
+      gpsS: of((i) => 1.46e9 + i / 100),
+      sdE: new Float32Array(N),
+      sdN: new Float32Array(N),
+      sdH: new Float32Array(N),
       ...more,
     });
     await writer.finish();

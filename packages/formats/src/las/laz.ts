@@ -63,12 +63,16 @@ export async function* openLaz(source: ByteSource, header: LasHeader, watch?: Wa
   // the decoder keeps tables for each byte beside the point: thousands of them would be gigabytes
   if (header.pointBytes > POINT_BYTES[header.pointFormat] + MOST_EXTRA_BYTES)
     throw new Problem(`Compressed points of ${header.pointBytes} bytes cannot be read.`, {
-      ...{ code: 'laz-length', file: source.name, place: 'byte 105' },
+      code: 'laz-length',
+      file: source.name,
+      place: 'byte 105',
       remedy: 'The file was damaged on its way, or ask for the cloud as uncompressed LAS.',
     });
   const damaged = (text: string, place: string) =>
     new Problem(text, {
-      ...{ code: 'laz-chunk', file: source.name, place },
+      code: 'laz-chunk',
+      file: source.name,
+      place,
       remedy: 'The file was damaged on its way: copy it again from its origin.',
     });
   const chunkSize = new DataView(vlr.data.buffer, vlr.data.byteOffset).getUint32(12, true);
@@ -84,7 +88,9 @@ export async function* openLaz(source: ByteSource, header: LasHeader, watch?: Wa
     const whole = oneChannel(header.pointFormat, header.pointBytes);
     if (whole && chunk.points * header.pointBytes > MOST_CHUNK_BYTES)
       throw new Problem(`${title} holds ${chunk.points} points, too many to be decoded at once.`, {
-        ...{ code: 'laz-large-chunk', file: source.name, place },
+        code: 'laz-large-chunk',
+        file: source.name,
+        place,
         remedy: `Ask for the cloud with chunks of ${USUAL_POINTS} points, or as uncompressed LAS.`,
       });
     const data = await source.read(chunk.offset, chunk.bytes);

@@ -117,7 +117,9 @@ export async function writeMerged(
 
 const tooFar = (file: string, point: number) =>
   new Problem('The clouds lie too far from each other for one file.', {
-    ...{ code: 'merge-extent', file, place: `point ${point + 1}` },
+    code: 'merge-extent',
+    file,
+    place: `point ${point + 1}`,
     remedy: 'Check their systems; merge those that lie together.',
   });
 
@@ -127,7 +129,9 @@ function refuseOrList(files: LasFile[]): string[] {
   const other = timed.find((f) => (f.header.globalEncoding ^ first.header.globalEncoding) & ADJUSTED);
   if (other)
     throw new Problem('The times of one cloud are GPS seconds, of another seconds of a week.', {
-      ...{ code: 'merge-times', file: other.source.name, place: 'byte 6' },
+      code: 'merge-times',
+      file: other.source.name,
+      place: 'byte 6',
       remedy: 'Merge only clouds whose times count alike.',
     });
   const lost: string[] = [];
@@ -184,7 +188,9 @@ async function stripMoves(files: LasFile[], strips: MergedStrips, watch: Watch |
     const highest = Math.max(0, ...own.keys());
     if (by + highest > 65535)
       throw new Problem('The clouds have more strips together than a file can number.', {
-        ...{ code: 'merge-strips', file: file.source.name, place: 'strip numbers' },
+        code: 'merge-strips',
+        file: file.source.name,
+        place: 'strip numbers',
         remedy: 'Merge fewer clouds at once, or as tiles whose strips are the same.',
       });
     for (const [s, [from, to]] of own) {

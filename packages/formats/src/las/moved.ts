@@ -31,7 +31,9 @@ export async function writeMoved(
           const v = view.getInt32(o + 4 * k, true) + Math.round(move / scale[k]);
           if (!(v >= -2147483648 && v <= 2147483647))
             throw new Problem('A point does not fit the scale of its file any more.', {
-              ...{ code: 'las-range', file: source.name, place: `point ${first + i + 1}` },
+              code: 'las-range',
+              file: source.name,
+              place: `point ${first + i + 1}`,
               remedy: 'Bring the cloud into the system of the project first, which gives it a scale of its own.',
             });
           view.setInt32(o + 4 * k, v, true);

@@ -39,7 +39,8 @@ export async function writeReprojected(
   const directionAt = WAVE_DIRECTION_AT[pointFormat];
   await writeFileWhole(path, async (out) => {
     const head = headFor(await source.read(0, header.pointOffset), header, false, {
-      ...{ without: isSystemRecord, add: [systemRecord(to, pointFormat)] },
+      without: isSystemRecord,
+      add: [systemRecord(to, pointFormat)],
     });
     markSystem(head, pointFormat);
     const headView = new DataView(head.buffer, head.byteOffset, head.byteLength);
@@ -81,7 +82,9 @@ export async function writeReprojected(
 
 const misplaced = (file: string, point: number) =>
   new Problem('A point has no place in the new system.', {
-    ...{ code: 'reproject-range', file, place: `point ${point + 1}` },
+    code: 'reproject-range',
+    file,
+    place: `point ${point + 1}`,
     remedy: 'Check which system the cloud is in; take far noise points out first.',
   });
 
@@ -92,7 +95,9 @@ function offsetFor(header: LasHeader, carry: CarryPoint, file: string): [number,
   carry(middle[0], middle[1], middle[2], at);
   if (!at.every(Number.isFinite))
     throw new Problem('The middle of the cloud has no place in the new system.', {
-      ...{ code: 'reproject-range', file, place: 'extent in the header' },
+      code: 'reproject-range',
+      file,
+      place: 'extent in the header',
       remedy: 'Check which system the cloud is in.',
     });
   return [Math.round(at[0] / 1000) * 1000, Math.round(at[1] / 1000) * 1000, 0];

@@ -24,7 +24,10 @@ export async function inspectFile(
   const format: Format | undefined = found;
   if (!found || !('kind' in found.about) || !format?.inspect)
     throw new Problem('The content is of no kind that is known here.', {
-      ...{ code: 'file-kind', file: name, place: 'byte 0', remedy: KNOWN },
+      code: 'file-kind',
+      file: name,
+      place: 'byte 0',
+      remedy: KNOWN,
     });
   const { kind } = found.about;
   const out = { ...emptyFacts(path, name, (await stat(path)).size, kind), kind };

@@ -102,7 +102,9 @@ describe('a file that is needed as a kind', () => {
   it('is refused by the reader of that kind when it is another', async () => {
     const path = await put('marks.csv', text('name,role,easting_m,northing_m,height_m\nA,check,1,2,3\n'));
     await expect(openAs('trajectory', path, 'marks.csv')).rejects.toMatchObject({
-      ...{ code: 'trajectory-columns', file: 'marks.csv', place: 'header line' },
+      code: 'trajectory-columns',
+      file: 'marks.csv',
+      place: 'header line',
     });
   });
   it('is a cloud: LAS is used as it is, anything else is read as text at least', async () => {

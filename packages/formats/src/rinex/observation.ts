@@ -4,9 +4,32 @@ import { field, gpsOfDate, label, Lines, rinexHead, rinexBytes, type TimeSystem 
 
 /** Names of RINEX 2 as RINEX 3 calls them. */
 const OLD_NAMES: Record<string, string> = {
-  ...{ C1: 'C1C', P1: 'C1W', L1: 'L1C', D1: 'D1C', S1: 'S1C', C2: 'C2X', P2: 'C2W', L2: 'L2W', D2: 'D2W', S2: 'S2W' },
-  ...{ C5: 'C5X', L5: 'L5X', D5: 'D5X', S5: 'S5X', C7: 'C7X', L7: 'L7X', D7: 'D7X', S7: 'S7X', C6: 'C6X', L6: 'L6X' },
-  ...{ C8: 'C8X', L8: 'L8X', D6: 'D6X', S6: 'S6X', D8: 'D8X', S8: 'S8X' },
+  C1: 'C1C',
+  P1: 'C1W',
+  L1: 'L1C',
+  D1: 'D1C',
+  S1: 'S1C',
+  C2: 'C2X',
+  P2: 'C2W',
+  L2: 'L2W',
+  D2: 'D2W',
+  S2: 'S2W',
+  C5: 'C5X',
+  L5: 'L5X',
+  D5: 'D5X',
+  S5: 'S5X',
+  C7: 'C7X',
+  L7: 'L7X',
+  D7: 'D7X',
+  S7: 'S7X',
+  C6: 'C6X',
+  L6: 'L6X',
+  C8: 'C8X',
+  L8: 'L8X',
+  D6: 'D6X',
+  S6: 'S6X',
+  D8: 'D8X',
+  S8: 'S8X',
 };
 
 interface Building {
@@ -73,14 +96,34 @@ export function readObservations(bytes: Uint8Array, file: string): { observation
 
 function begin(version: number, system: string): Building {
   const out: Observations = {
-    ...{ marker: '', receiver: '', antenna: '', antennaDeltaM: [0, 0, 0], types: {}, week: -1, width: 0 },
-    ...{ sow: new Float64Array(0), start: new Uint32Array(0), satellite: new Uint16Array(0), satellites: [] },
-    ...{ values: new Float64Array(0), lost: new Uint8Array(0) },
+    marker: '',
+    receiver: '',
+    antenna: '',
+    antennaDeltaM: [0, 0, 0],
+    types: {},
+    week: -1,
+    width: 0,
+    sow: new Float64Array(0),
+    start: new Uint32Array(0),
+    satellite: new Uint16Array(0),
+    satellites: [],
+    values: new Float64Array(0),
+    lost: new Uint8Array(0),
   };
   const blank = 'GRSECJ'.includes(system) && system.trim() ? system : 'G';
   return {
-    ...{ version, timeSystem: 'GPS', blank, old: [], out, notices: [], index: new Map() },
-    ...{ sow: [], start: [], satellite: [], values: [], lost: [] },
+    version,
+    timeSystem: 'GPS',
+    blank,
+    old: [],
+    out,
+    notices: [],
+    index: new Map(),
+    sow: [],
+    start: [],
+    satellite: [],
+    values: [],
+    lost: [],
   };
 }
 

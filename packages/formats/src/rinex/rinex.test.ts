@@ -162,8 +162,20 @@ describe('navigation', () => {
     expect(nav.ionosphere).toEqual({ alpha: [3.82e-8, 1.49e-8, -1.79e-7, 0], beta: [1.43e5, 0, -3.28e5, 1.13e5] });
     expect(nav.records).toHaveLength(1);
     expect(nav.records[0]).toMatchObject({
-      ...{ satellite: 'G07', week: 2423, tocS: 208800, toeWeek: 2423, toeS: 208800, sqrtA: 5153.7, e: 0.0123 },
-      ...{ crsM: -57.25, crcM: 231.5, cis: -9.3e-8, omegaDot: -8.2e-9, groupDelayS: -5.6e-9, health: 0, iode: 12 },
+      satellite: 'G07',
+      week: 2423,
+      tocS: 208800,
+      toeWeek: 2423,
+      toeS: 208800,
+      sqrtA: 5153.7,
+      e: 0.0123,
+      crsM: -57.25,
+      crcM: 231.5,
+      cis: -9.3e-8,
+      omegaDot: -8.2e-9,
+      groupDelayS: -5.6e-9,
+      health: 0,
+      iode: 12,
     });
   });
   it('counts what it does not use, and names a record that is cut off', () => {

@@ -28,9 +28,24 @@ const [SMALL_GRID_VALUES, MOST_VALUES_A_BYTE] = [4_000_000, 16];
 const MOST_VALUES = 200_000_000;
 const MOST_TILE_EDGE = 1 << 16;
 const TAG = {
-  ...{ width: 256, height: 257, bits: 258, compression: 259, stripOffsets: 273, samples: 277, rowsPerStrip: 278 },
-  ...{ stripBytes: 279, predictor: 317, tileWidth: 322, tileHeight: 323, tileOffsets: 324, tileBytes: 325 },
-  ...{ format: 339, scale: 33550, tie: 33922, keys: 34735, noData: 42113 },
+  width: 256,
+  height: 257,
+  bits: 258,
+  compression: 259,
+  stripOffsets: 273,
+  samples: 277,
+  rowsPerStrip: 278,
+  stripBytes: 279,
+  predictor: 317,
+  tileWidth: 322,
+  tileHeight: 323,
+  tileOffsets: 324,
+  tileBytes: 325,
+  format: 339,
+  scale: 33550,
+  tie: 33922,
+  keys: 34735,
+  noData: 42113,
 };
 const DEFLATE = [8, 32946];
 
@@ -138,7 +153,12 @@ function decode(bytes: Uint8Array, view: DataView, little: boolean, refuse: Refu
   // a value belongs to its cell's centre unless the file says that it stands on the corner
   const half = keys.get(1025) === 2 ? 0 : 0.5;
   return {
-    ...{ columns, rows, values, stepX: scale[0], stepY: scale[1], geographic: keys.get(1024) === 2 },
+    columns,
+    rows,
+    values,
+    stepX: scale[0],
+    stepY: scale[1],
+    geographic: keys.get(1024) === 2,
     left: tie[3] + (half - tie[0]) * scale[0],
     top: tie[4] - (half - tie[1]) * scale[1],
   };

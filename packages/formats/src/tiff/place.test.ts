@@ -53,7 +53,14 @@ describe('the place of a picture', () => {
   it.each([true, false])('is read in either order of bytes (little: %s)', async (little) => {
     const got = await read(tiff([...PICTURE, ...PLACE, KEYS(1024, 0, 1, 1, 3072, 0, 1, 25832)], little));
     expect(got).toEqual({
-      ...{ columns: 400, rows: 300, bands: 3, bits: 8, format: 1, horizontal: 25832, geographic: false, noData: null },
+      columns: 400,
+      rows: 300,
+      bands: 3,
+      bits: 8,
+      format: 1,
+      horizontal: 25832,
+      geographic: false,
+      noData: null,
       at: { stepX: 0.05, stepY: 0.05, west: 467_100, north: 6_215_400 },
     });
   });
@@ -66,7 +73,10 @@ describe('the place of a picture', () => {
     expect([onPoint.noData, onPoint.horizontal]).toEqual([-9999, null]);
     const matrix: Tag = [34264, 12, [0.2, 0, 0, 467_000, 0, -0.25, 0, 6_215_000, 0, 0, 0, 0, 0, 0, 0, 1]];
     expect((await read(tiff([...PICTURE, matrix]))).at).toEqual({
-      ...{ stepX: 0.2, stepY: 0.25, west: 467_000, north: 6_215_000 },
+      stepX: 0.2,
+      stepY: 0.25,
+      west: 467_000,
+      north: 6_215_000,
     });
     expect((await read(tiff(PICTURE))).at).toBeUndefined();
   });

@@ -61,7 +61,11 @@ export async function readTiffPlace(source: ByteSource): Promise<TiffPlace> {
       )
     : Number.NaN;
   return {
-    ...{ columns, rows, bands, bits, format: one(339, 1) },
+    columns,
+    rows,
+    bands,
+    bits,
+    format: one(339, 1),
     ...place(tags, keys.get(1025) === 2, refuse),
     horizontal: code > 0 && code < 32767 ? code : null,
     geographic: keys.get(1024) === 2,

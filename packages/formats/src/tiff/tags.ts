@@ -1,6 +1,18 @@
 /** Bytes of a value by the type of its tag, TIFF 6.0; 16 is a whole number of eight bytes. */
 export const TAG_BYTES: Record<number, number> = {
-  ...{ 1: 1, 2: 1, 3: 2, 4: 4, 5: 8, 6: 1, 7: 1, 8: 2, 9: 4, 10: 8, 11: 4, 12: 8, 16: 8 },
+  1: 1,
+  2: 1,
+  3: 2,
+  4: 4,
+  5: 8,
+  6: 1,
+  7: 1,
+  8: 2,
+  9: 4,
+  10: 8,
+  11: 4,
+  12: 8,
+  16: 8,
 };
 
 /** A value of a tag. */

@@ -45,12 +45,15 @@ describe('a trajectory in pieces', () => {
   it('names a wrong value, a wrong line and a cut-off end by their lines, wherever pieces end', async () => {
     for (const piece of [7, 64, 1 << 20]) {
       expect(await problem(TEXT.replace('56.12,', '56.x,'), piece)).toMatchObject({
-        ...{ code: 'trajectory-value', place: 'line 16, column lat_deg' },
+        code: 'trajectory-value',
+        place: 'line 16, column lat_deg',
       });
       const short = TEXT.replace('2423,1002.000000,', '2423,');
       expect(await problem(short, piece)).toMatchObject({ code: 'trajectory-line', remedy: 'Correct the line.' });
       expect(await problem(TEXT.slice(0, -14), piece)).toMatchObject({
-        ...{ code: 'trajectory-line', place: 'line 43', remedy: expect.stringContaining('cut off') },
+        code: 'trajectory-line',
+        place: 'line 43',
+        remedy: expect.stringContaining('cut off'),
       });
       expect((await problem(HEAD, piece)).code).toBe('trajectory-empty');
       expect((await problem('# nothing else\n', piece)).code).toBe('csv-header');

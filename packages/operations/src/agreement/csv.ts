@@ -10,9 +10,7 @@ export function pairsCsv({ pairs, crs }: Contents['agreement'], unit: LengthUnit
     '# differences along the normal, the second strip less the first; expected: by the stated precision of the points',
     `first,second,cells,mean_${u},sd_${u},rms_${u},median_${u},p95_${u},expected_${u}`,
     ...pairs.map((p) =>
-      [...[p.first, p.second, p.cells], ...[p.meanM, p.sdM, p.rmsM, p.medianM, p.p95M, p.expectedM].map(length)].join(
-        ',',
-      ),
+      [p.first, p.second, p.cells, ...[p.meanM, p.sdM, p.rmsM, p.medianM, p.p95M, p.expectedM].map(length)].join(','),
     ),
     '',
   ].join('\n');

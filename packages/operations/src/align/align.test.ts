@@ -77,7 +77,8 @@ describe('a cloud placed by marks', () => {
   it('is refused with too few points, and without the mark', async () => {
     await expect(placed({ pairs: pairs.slice(0, 1) })).rejects.toThrow(/three points, or two/);
     await expect(placed({ pairs: [...pairs.slice(0, 2), { ...pairs[2], mark: 'Q' }] })).rejects.toMatchObject({
-      ...{ code: 'align-mark', place: 'Q' },
+      code: 'align-mark',
+      place: 'Q',
     });
   });
 });

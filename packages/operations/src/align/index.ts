@@ -17,7 +17,8 @@ export default computation(declaration, async ({ cloud, marks: lists }, settings
     const found = marks.find((m) => m.name === mark);
     if (found) return found;
     throw new Problem(`There is no mark ${mark}.`, {
-      ...{ code: 'align-mark', place: mark },
+      code: 'align-mark',
+      place: mark,
       remedy: 'Choose the file of marks that holds it.',
     });
   });
@@ -40,13 +41,15 @@ export default computation(declaration, async ({ cloud, marks: lists }, settings
   const points = known.map((m, i) => ({ mark: m.name, ...residuals[i], missM: missesM[i] }));
   const used = known.map((m) => m.name).join(', ');
   builder.notice({
-    ...{ code: 'aligned', severity: 'info' },
+    code: 'aligned',
+    severity: 'info',
     text: `Placed by ${used}${sdM === null ? '; nothing is left over to judge it by' : `: 1 SD of a coordinate ${(100 * sdM).toFixed(1)} cm`}.`,
     effect: 'These marks cannot prove this cloud.',
   });
   if (redundancy === 0 || points.every((q) => q.missM === null))
     builder.notice({
-      ...{ code: 'align-few', severity: 'warning' },
+      code: 'align-few',
+      severity: 'warning',
       text: `${points.length} points place the cloud, none checks another.`,
       effect: 'A point that was picked wrongly would not show.',
       remedy: 'Add a point.',
@@ -54,7 +57,11 @@ export default computation(declaration, async ({ cloud, marks: lists }, settings
   return {
     name: `${cloud.name} placed`,
     content: {
-      ...{ las: las.sha256, bytes: las.bytes, ...stored, figures: { points: written }, crs: context.crs },
+      las: las.sha256,
+      bytes: las.bytes,
+      ...stored,
+      figures: { points: written },
+      crs: context.crs,
       aligned: { points, sdM, redundancy, stretch, headingDeg, tiltDeg, scale: kind, level },
     },
     hash: las.sha256,

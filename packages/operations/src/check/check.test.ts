@@ -33,7 +33,8 @@ const checked = async (rows: MarkRow[], { head = '', ...context }: { head?: stri
     { cloud: [cloud], marks: [await files.put('m.csv', text(rows, head))] },
     {},
     {
-      ...{ keeps: true, crs: CRS },
+      keeps: true,
+      crs: CRS,
       ...context,
     },
   );
@@ -137,7 +138,8 @@ describe('heights at marks', () => {
       ['classification'],
     );
     await expect(files.run('check', { cloud: [noise], marks }, {}, { crs: CRS })).rejects.toMatchObject({
-      ...{ code: 'las-empty', file: expect.stringContaining('noise') },
+      code: 'las-empty',
+      file: expect.stringContaining('noise'),
     });
   });
 });

@@ -157,9 +157,14 @@ function trendFigures(check: MarkCheck): TrendFigures | null {
   );
   return (
     t && {
-      ...{ marks: t.count, east_m_per_100m: t.east, north_m_per_100m: t.north },
-      ...{ sd_east_m_per_100m: t.sdEast, sd_north_m_per_100m: t.sdNorth },
-      ...{ chance: t.chance, significant: t.significant, sd_after_m: t.sdAfterM },
+      marks: t.count,
+      east_m_per_100m: t.east,
+      north_m_per_100m: t.north,
+      sd_east_m_per_100m: t.sdEast,
+      sd_north_m_per_100m: t.sdNorth,
+      chance: t.chance,
+      significant: t.significant,
+      sd_after_m: t.sdAfterM,
     }
   );
 }

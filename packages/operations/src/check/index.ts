@@ -37,7 +37,8 @@ export default computation(
         content: { figures, crs },
         hash: jsonHash(figures),
         report: builder.finish(loaded.system?.label ?? context.crs ?? null, {
-          ...{ ...figures, within_tolerance: toleranceM === undefined ? null : within },
+          ...figures,
+          within_tolerance: toleranceM === undefined ? null : within,
         }),
         log: [`${statistics.count} check marks, RMSE ${statistics.rmseM.toFixed(4)} m.`],
         lines: linesOf(found, figures),

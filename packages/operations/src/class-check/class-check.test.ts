@@ -64,7 +64,9 @@ describe('classes against areas whose class is known', () => {
 
   it('that name no class, or lie beside the cloud, are refused with the remedy', async () => {
     await expect(against(area(0, 5, { name: 'meadow' }))).rejects.toMatchObject({
-      ...{ code: 'classes-samples', file: 'areas.geojson', place: 'properties' },
+      code: 'classes-samples',
+      file: 'areas.geojson',
+      place: 'properties',
     });
     await expect(against(area(100, 105, { class: 2 }))).rejects.toMatchObject({ code: 'classes-apart' });
   });

@@ -100,11 +100,17 @@ function figuresOf(m: MatchedClasses, points: ClassCheck['points']): ClassCheck 
   const right = g < 0 ? 0 : counts[g][g];
   const share = (n: number, of: number) => (g < 0 || of === 0 ? null : n / of);
   return {
-    ...{ classes, counts, recall, precision, overall },
+    classes,
+    counts,
+    recall,
+    precision,
+    overall,
     typeI: share(groundAll - right, groundAll),
     typeII: share(asGround - right, m.matched - groundAll),
     total: share(groundAll + asGround - 2 * right, m.matched),
-    ...{ matched: m.matched, without: m.without, ambiguous: m.ambiguous },
+    matched: m.matched,
+    without: m.without,
+    ambiguous: m.ambiguous,
     points,
   };
 }
@@ -130,14 +136,16 @@ export function classNotices(c: ClassCheck): Notice[] {
   const share = c.matched / Math.max(1, c.matched + c.without + c.ambiguous);
   if (share < 0.5)
     out.push({
-      ...{ code: 'classes-few', severity: 'warning' },
+      code: 'classes-few',
+      severity: 'warning',
       text: `Only ${percent(share)} of the points of the reference have a partner.`,
       effect: 'The rates hold for these alone.',
       remedy: 'Compare clouds of the same points: neither thinned nor moved.',
     });
   if (c.typeII !== null && c.typeII > 0.05)
     out.push({
-      ...{ code: 'classes-ground', severity: 'warning' },
+      code: 'classes-ground',
+      severity: 'warning',
       text: `${percent(c.typeII)} of what is no ground in the reference is called ground.`,
       effect: 'Terrain models lie too high there.',
       remedy: 'Look at these points in section; another terrain type, or the other method, may suit.',

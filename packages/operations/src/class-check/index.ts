@@ -14,7 +14,9 @@ async function samplesOf(outlines: { path: string; name: string }, crs: string):
   const samples = areas.flatMap((o) => (o.cls === undefined ? [] : [{ cls: o.cls, rings: o.parts }]));
   if (samples.length > 0) return samples;
   throw new Problem('No area of the file says of which class its points are.', {
-    ...{ code: 'classes-samples', file: outlines.name, place: 'properties' },
+    code: 'classes-samples',
+    file: outlines.name,
+    place: 'properties',
     remedy: 'Give each area a property "class" with the number of the class, for example 2 for ground.',
   });
 }
@@ -37,9 +39,17 @@ export default computation(
       content,
       hash: jsonHash(content),
       report: builder.finish(context.crs ?? null, {
-        ...{ classes: figures.classes, counts: figures.counts, recall: figures.recall, precision: figures.precision },
-        ...{ overall: figures.overall, type_1: figures.typeI, type_2: figures.typeII, total: figures.total },
-        ...{ matched: figures.matched, without: figures.without, ambiguous: figures.ambiguous },
+        classes: figures.classes,
+        counts: figures.counts,
+        recall: figures.recall,
+        precision: figures.precision,
+        overall: figures.overall,
+        type_1: figures.typeI,
+        type_2: figures.typeII,
+        total: figures.total,
+        matched: figures.matched,
+        without: figures.without,
+        ambiguous: figures.ambiguous,
       }),
       log: [`${figures.matched} points are in both; ${figures.without} of the reference have no partner.`],
       lines: [

@@ -17,7 +17,8 @@ export function howOf(s: SettingsOf<(typeof declaration)['settings']>): Classify
   const { clothCellM, clothWithinM, largestObjectM, steepestDeg, cellM, withinM } = s;
   const { neighbours, keepWithinM, ratio, aloneBeyondM, lowM, mediumM, wireM, longM } = s;
   return {
-    ...{ ground: s.ground, noise: s.noise },
+    ground: s.ground,
+    noise: s.noise,
     cloth: s.method === 'cloth' ? { clothCellM, stiffness: s.stiffness as 1 | 2 | 3, clothWithinM } : undefined,
     things: s.things ? { ...THING_DEFAULTS, lowM, mediumM, wireM, longM } : undefined,
     groundSettings: { largestObjectM, steepestDeg, cellM, withinM },
@@ -45,13 +46,19 @@ export default computation(declaration, async ({ cloud }, settings, _context, ou
     const counts = countsByClass(found.classification);
     const { strays, ground, surface } = found;
     const report = builder.finish(loaded.system?.label ?? null, {
-      ...{ points: loaded.set.count, strays, ground, counts_by_class: counts },
+      points: loaded.set.count,
+      strays,
+      ground,
+      counts_by_class: counts,
       withheld: found.withheld.reduce((a, b) => a + b, 0),
       ...(surface && { noise_sd_m: rounded(surface.noiseM), ground_within_m: rounded(surface.withinM) }),
     });
     return {
       content: {
-        ...{ las: las.sha256, bytes: las.bytes, ...(await sharedStore(out, cloud, found)), crs: cloud.crs },
+        las: las.sha256,
+        bytes: las.bytes,
+        ...(await sharedStore(out, cloud, found)),
+        crs: cloud.crs,
         figures: { points: loaded.set.count, strays, ground },
         countsByClass: counts,
       },
@@ -81,7 +88,8 @@ async function sharedStore(out: Output, { shared }: OpenedCloud, found: Classifi
   const index = JSON.parse(await readFile(store.path(shared.index), 'utf8')) as { objects: { classes: string } };
   index.objects.classes = await store.bytes(packClasses(found.classification, order), 'classes');
   return {
-    ...{ index: await store.json(index, 'cloud-index'), order: shared.order },
+    index: await store.json(index, 'cloud-index'),
+    order: shared.order,
     ...(await withheldAct(store, shared.order, keptOut(found))),
   };
 }

@@ -25,7 +25,9 @@ const OPENERS: { [K in DatasetKind]?: Opener<K> } = {
   'point-cloud': cloudFromStore,
   marks: (name, { object, marks, crs }, store) => ({ name, path: store.path(object), marks: marks ?? [], crs }),
   mounting: (name, { object, mounting }, store) => ({
-    ...{ name, path: store.path(object), mounting: parseMounting(mounting, name) },
+    name,
+    path: store.path(object),
+    mounting: parseMounting(mounting, name),
   }),
   photos: async (name, { object }, store) => {
     const path = store.path(object);

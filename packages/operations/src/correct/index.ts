@@ -43,7 +43,10 @@ export default computation(declaration, async ({ cloud, check }, { by }, context
   });
   return {
     content: {
-      ...{ las: las.sha256, bytes: las.bytes, ...stored, crs: context.crs },
+      las: las.sha256,
+      bytes: las.bytes,
+      ...stored,
+      crs: context.crs,
       corrected: { valueM, sdM, t: finite(valueM / sdM), by, marks: names },
     },
     hash: las.sha256,

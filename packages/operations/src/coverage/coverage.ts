@@ -106,7 +106,8 @@ export function coverageNotices(
   const [worst] = c.voids;
   if (worst)
     out.push({
-      ...{ code: 'coverage-voids', severity: 'warning' },
+      code: 'coverage-voids',
+      severity: 'warning',
       place: `E ${(origin[0] + worst.x).toFixed(0)} N ${(origin[1] + worst.y).toFixed(0)}`,
       text: `${c.voids.length} voids of ${settings.leastVoidM2} m² or more; the largest has ${worst.areaM2.toFixed(0)} m² and is ${worst.widthM.toFixed(1)} m wide.`,
       effect: 'Surfaces are made up there, and nothing is checked.',
@@ -114,28 +115,32 @@ export function coverageNotices(
     });
   if (ordered && c.coveredM2 < 0.95 * c.areaM2)
     out.push({
-      ...{ code: 'coverage-part', severity: 'warning' },
+      code: 'coverage-part',
+      severity: 'warning',
       text: `Only ${percent(c.coveredM2 / c.areaM2)} of the ordered area has points.`,
       effect: 'The order is not met there.',
       remedy: 'Survey what is missing, or agree on another area.',
     });
   if (c.belowShare > 0.05)
     out.push({
-      ...{ code: 'coverage-thin', severity: 'warning' },
+      code: 'coverage-thin',
+      severity: 'warning',
       text: `${percent(c.belowShare)} of the area is below ${settings.targetPerM2} points/m².`,
       effect: 'Small things are not found there, and heights are less sure.',
       remedy: 'Drive or fly it again, or agree on a lower density.',
     });
   if (c.steep.areaM2 >= 20 && c.steep.belowShare > 2 * Math.max(0.05, c.belowShare))
     out.push({
-      ...{ code: 'coverage-steep', severity: 'warning' },
+      code: 'coverage-steep',
+      severity: 'warning',
       text: `On slopes beyond 20° ${percent(c.steep.belowShare)} is below the density wanted.`,
       effect: 'Banks are seen at a grazing angle, or from one side.',
       remedy: 'Look at the slopes in section.',
     });
   if (c.precision.p95 > sdLimitM)
     out.push({
-      ...{ code: 'coverage-precision', severity: 'warning' },
+      code: 'coverage-precision',
+      severity: 'warning',
       text: `Stated deviations of height reach ${(100 * c.precision.p95).toFixed(1)} cm (95 of 100 cells lie below), more than ${(100 * sdLimitM).toFixed(1)} cm.`,
       effect: 'Parts of the cloud cannot keep the tolerance of the project.',
       remedy: 'See on the map of precision where, and what the trajectory says there.',

@@ -15,8 +15,12 @@ export function voidsCsv({ figures: f, voids, settings: s, crs }: Contents['cove
     `number,easting_${u},northing_${u},area_${u}2,width_${u},at_edge`,
     ...voids.map((v, i) =>
       [
-        ...[i + 1, (v.eastingM * k).toFixed(2), (v.northingM * k).toFixed(2)],
-        ...[area(v.areaM2), (v.widthM * k).toFixed(2), v.atEdge ? 'yes' : 'no'],
+        i + 1,
+        (v.eastingM * k).toFixed(2),
+        (v.northingM * k).toFixed(2),
+        area(v.areaM2),
+        (v.widthM * k).toFixed(2),
+        v.atEdge ? 'yes' : 'no',
       ].join(','),
     ),
     '',

@@ -42,7 +42,8 @@ export default computation(
     const areas = outlines ? areaRings(await outlinesIn(outlines.path, outlines.name, crs), area) : [];
     if (outlines && areas.length === 0)
       throw new Problem(area ? `There is no area "${area}" in the file.` : 'The file holds no area, only lines.', {
-        ...{ code: 'coverage-area', file: outlines.name },
+        code: 'coverage-area',
+        file: outlines.name,
         remedy: 'Choose one of its areas, or another file.',
       });
     const stored = await cloud.stored(watch);
@@ -61,19 +62,29 @@ export default computation(
     const content: Contents['coverage'] = {
       figures: {
         ...plain({ areaM2, coveredM2, median, p5, belowShare, voidM2, voidCount, points, listed: c.voids.length }),
-        ...{ steep: plain(c.steep), precision: plain(c.precision), spacing: plain(c.spacing) },
+        steep: plain(c.steep),
+        precision: plain(c.precision),
+        spacing: plain(c.spacing),
       },
       voids: c.voids.slice(0, MOST_VOIDS).map(({ x, y, ...v }) => ({
         ...v,
-        ...{ eastingM: stored.origin[0] + x, northingM: stored.origin[1] + y },
+        eastingM: stored.origin[0] + x,
+        northingM: stored.origin[1] + y,
       })),
-      ...{ settings: given, ordered, crs, toleranceM, sdMostM },
+      settings: given,
+      ordered,
+      crs,
+      toleranceM,
+      sdMostM,
       pictures: {
         density: await out.store.bytes(density, 'png'),
         precision: c.precision.statedM2 ? await out.store.bytes(precision, 'png') : null,
       },
       layout: {
-        ...{ cellM: grid.cellM, columns: grid.columns, rows: grid.rows, westM: grid.minX + stored.origin[0] },
+        cellM: grid.cellM,
+        columns: grid.columns,
+        rows: grid.rows,
+        westM: grid.minX + stored.origin[0],
         northM: grid.minY + stored.origin[1] + grid.rows * grid.cellM,
       },
     };
@@ -83,9 +94,17 @@ export default computation(
       content,
       hash: jsonHash(content),
       report: builder.finish(crs || null, {
-        ...{ points, area_m2: f.areaM2, covered_m2: f.coveredM2, void_m2: f.voidM2, voids: content.voids },
-        ...{ median_per_m2: f.median, p5_per_m2: f.p5, below_share: f.belowShare },
-        ...{ spacing_median_m: f.spacing.medianM, sd_h_median_m: f.precision.median, sd_h_p95_m: f.precision.p95 },
+        points,
+        area_m2: f.areaM2,
+        covered_m2: f.coveredM2,
+        void_m2: f.voidM2,
+        voids: content.voids,
+        median_per_m2: f.median,
+        p5_per_m2: f.p5,
+        below_share: f.belowShare,
+        spacing_median_m: f.spacing.medianM,
+        sd_h_median_m: f.precision.median,
+        sd_h_p95_m: f.precision.p95,
       }),
       log: [`${points} points counted in ${grid.columns} by ${grid.rows} cells; ${voidCount} voids.`],
       lines: [

@@ -10,7 +10,10 @@ export function deliveryCsv(check: DeliveryCheck, crs: string): string {
     'fault,tile,other_tile,what,west_m,south_m,east_m,north_m',
     ...check.findings.map((f) =>
       [
-        ...[f.fault, csvCell(f.tiles[0] ?? ''), csvCell(f.tiles[1] ?? ''), csvCell(deliveryWords(f))],
+        f.fault,
+        csvCell(f.tiles[0] ?? ''),
+        csvCell(f.tiles[1] ?? ''),
+        csvCell(deliveryWords(f)),
         ...[0, 1, 2, 3].map((k) => at(f.at?.[k])),
       ].join(','),
     ),

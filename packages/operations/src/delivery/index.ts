@@ -27,7 +27,8 @@ export default computation(
     const content: Contents['delivery'] = { check, tiles, index: index ?? null, crs };
     if (check.findings.length)
       builder.notice({
-        ...{ code: 'delivery', severity: 'warning' },
+        code: 'delivery',
+        severity: 'warning',
         text: `${check.findings.length} ${check.findings.length === 1 ? 'fault' : 'faults'} in a delivery of ${tiles.length} tiles; the first: ${deliveryWords(check.findings[0])}`,
         effect: 'Points are missing, or are counted twice, in what is made of these tiles.',
         remedy: 'Ask for what is missing, or leave out what is there twice, before the tiles are merged.',
@@ -38,7 +39,10 @@ export default computation(
       content,
       hash: jsonHash(content),
       report: builder.finish(crs || null, {
-        ...{ tiles: check.tiles, points: check.points, most_points: check.mostPoints, findings: check.findings },
+        tiles: check.tiles,
+        points: check.points,
+        most_points: check.mostPoints,
+        findings: check.findings,
       }),
       log: [said],
       lines: [said, ...check.findings.map((f) => deliveryWords(f))],

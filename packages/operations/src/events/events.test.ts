@@ -93,7 +93,8 @@ describe('events along a trajectory', () => {
     expect((await run({ trajectoryCrs: 'EPSG:4937' }, { trajectory: bare })).content.figures.positions).toBe(26);
     await expect(run({ sensor: 'camera' })).rejects.toMatchObject({ place: 'mounting' });
     await expect(run({ sensor: 'lidar' }, { mounting })).rejects.toMatchObject({
-      ...{ code: 'mounting-sensor', remedy: 'It has camera, bare.' },
+      code: 'mounting-sensor',
+      remedy: 'It has camera, bare.',
     });
     await expect(run({ sensor: 'bare', groundM: 45 }, { mounting })).rejects.toMatchObject({ code: 'events-camera' });
   });

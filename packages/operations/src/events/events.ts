@@ -143,7 +143,8 @@ function cameraOf(sensor: SensorMounting | undefined, name: string | undefined):
 function sensorOf(r: EventsRequest): SensorMounting {
   if (!r.mounting)
     throw new Problem(`The lever arm of ${r.sensor} needs a mounting.`, {
-      ...{ code: 'input', place: 'mounting' },
+      code: 'input',
+      place: 'mounting',
       remedy: 'Choose it in the sheet, or give --mount.',
     });
   const sensor = r.mounting.sensors[r.sensor!];

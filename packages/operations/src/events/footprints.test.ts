@@ -30,8 +30,13 @@ afterAll(() => rm(folder, { recursive: true, force: true }));
 const camera = { focal_length_mm: 35, sensor_mm: [36, 24], pixels: [7200, 4800], looks: 'down' };
 const ask = (more: object, sensors: object = { camera: { lever_arm_m: [0, 0, 0], camera } }) =>
   positionEvents({
-    ...{ trajectoryPath: at('path.csv'), eventsPath: at('events.csv'), sensor: 'camera', leaveOutStrays: false },
-    ...{ mounting: parseMounting({ sensors }), outPath: at('out.csv'), ...more },
+    trajectoryPath: at('path.csv'),
+    eventsPath: at('events.csv'),
+    sensor: 'camera',
+    leaveOutStrays: false,
+    mounting: parseMounting({ sensors }),
+    outPath: at('out.csv'),
+    ...more,
   });
 
 describe('footprints of a flight', () => {

@@ -85,7 +85,9 @@ export function footprintTable(
     });
   const sample = footprints.flatMap((f) => (f && Number.isFinite(f.groundSampleM) ? [f.groundSampleM] : []));
   return {
-    ...{ footprints, next, side },
+    footprints,
+    next,
+    side,
     figures: {
       ground_m: r.groundM,
       farthest_m: r.farthestM,
@@ -119,8 +121,13 @@ export async function writeFootprints(
       const feature = {
         type: 'Feature',
         properties: {
-          ...{ label, gps_week: week, gps_sow: Number(sow.toFixed(6)), cut: f.open, slant_m: number(f.slantM, 2) },
-          ...{ overlap_next: number(next[i], 3), overlap_side: number(side[i], 3) },
+          label,
+          gps_week: week,
+          gps_sow: Number(sow.toFixed(6)),
+          cut: f.open,
+          slant_m: number(f.slantM, 2),
+          overlap_next: number(next[i], 3),
+          overlap_side: number(side[i], 3),
           ground_sample_m: number(f.groundSampleM, 4),
         },
         geometry: { type: 'Polygon', coordinates: [ring] },

@@ -18,8 +18,15 @@ export default computation(declaration, async (inputs, settings, context, out, w
   const csv = await out.file('positions', 'positions', async (outPath) => {
     made = await positionEvents(
       {
-        ...{ trajectoryPath: trajectory.path, eventsPath: events.path, names: namesOf([trajectory, events]), outPath },
-        ...{ sensor: sensor || undefined, leaveOutStrays, leftOut, trajectoryCrs, ground },
+        trajectoryPath: trajectory.path,
+        eventsPath: events.path,
+        names: namesOf([trajectory, events]),
+        outPath,
+        sensor: sensor || undefined,
+        leaveOutStrays,
+        leftOut,
+        trajectoryCrs,
+        ground,
         ...(sensor ? { mounting: mounting?.mounting, mountingName: mounting?.name } : {}),
         photos: photos && { list: photos.photos, file: photos.name },
       },
@@ -33,7 +40,9 @@ export default computation(declaration, async (inputs, settings, context, out, w
   const arm = figures.lever_arm_applied ? 'its lever arm applied' : 'no lever arm applied';
   return {
     content: {
-      ...{ object: csv.sha256, point: made.point, crs: context.crs ?? '' },
+      object: csv.sha256,
+      point: made.point,
+      crs: context.crs ?? '',
       figures: { ...report, ...figures, inputs: undefined, notices: undefined },
       photosAlone: made.photos && photos ? made.photos.match.photosAlone.map((k) => photos.photos[k].name) : [],
       table: await out.store.json(rows, 'positions'),
@@ -68,8 +77,13 @@ function rowsOf(made: EventsResult, system: ReferenceSystem): EventRow[] {
     const share = (of: Float64Array | undefined) =>
       k === undefined || !of || Number.isNaN(of[k]) ? null : Number(of[k].toFixed(3));
     return {
-      ...{ event, label: pose.event.label, gps: pose.event.week * 604800 + pose.event.sow, reason: pose.reason },
-      ...{ kept: kept.has(event), stray: strays.has(event), photo: photoOf.get(event)?.photo ?? null },
+      event,
+      label: pose.event.label,
+      gps: pose.event.week * 604800 + pose.event.sow,
+      reason: pose.reason,
+      kept: kept.has(event),
+      stray: strays.has(event),
+      photo: photoOf.get(event)?.photo ?? null,
       offS: photoOf.get(event)?.offS ?? null,
       xyz: there ? Array.from(xyz, (v) => Number(v.toFixed(4))) : null,
       attitudeDeg: a ? [a.rollRad, a.pitchRad, a.headingRad].map((v) => Number((v / DEG).toFixed(4))) : null,

@@ -56,7 +56,9 @@ export function pairPhotos(poses: EventPose[], photos: Photo[], file: string, bu
       });
   }
   const rows = match.pairs.map((p) => ({
-    ...{ photo: photos[p.photo].name, event: p.event, gps: gps[p.event] },
+    photo: photos[p.photo].name,
+    event: p.event,
+    gps: gps[p.event],
     offS: Number.isNaN(p.offS) ? null : p.offS,
   }));
   return { match, rows };

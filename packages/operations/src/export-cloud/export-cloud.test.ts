@@ -43,7 +43,11 @@ describe('points to one file', () => {
   it('are all but the rejected ones, counted', async () => {
     const { content } = await exported({});
     expect(content.figures).toEqual({
-      ...{ points_in: 3210, points_out: 3200, left_out_rejected: 10, left_out_class: 0, left_out_strip: 0 },
+      points_in: 3210,
+      points_out: 3200,
+      left_out_rejected: 10,
+      left_out_class: 0,
+      left_out_strip: 0,
     });
     const p = await pointsOf(content.file!);
     expect(p.count).toBe(3200);

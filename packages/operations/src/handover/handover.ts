@@ -41,10 +41,17 @@ export async function handOver(
   const place = new Float64Array(3);
   const grid = r.plan === 'grid';
   const columns = [
-    ...['gps_week', 'gps_sow'],
+    'gps_week',
+    'gps_sow',
     ...(grid ? ['easting_m', 'northing_m'] : ['lat_deg', 'lon_deg']),
     geoid === ELLIPSOIDAL ? 'h_ell_m' : 'height_m',
-    ...['roll_deg', 'pitch_deg', 'heading_deg', 'sd_n_m', 'sd_e_m', 'sd_d_m', 'solution'],
+    'roll_deg',
+    'pitch_deg',
+    'heading_deg',
+    'sd_n_m',
+    'sd_e_m',
+    'sd_d_m',
+    'solution',
   ];
   const head = [
     `# crs: ${grid ? system.label.replace(/\+.*/, '') : (t.crs ?? 'not stated')}`,
@@ -65,12 +72,18 @@ export async function handOver(
       if (grid) system.project(t.latRad[i], t.lonRad[i], t.hEllM[i], place);
       text +=
         [
-          ...[week, (t.sow[i] - (week - t.week) * 604800).toFixed(6)],
+          week,
+          (t.sow[i] - (week - t.week) * 604800).toFixed(6),
           ...(grid
             ? [place[0].toFixed(4), place[1].toFixed(4)]
             : [(t.latRad[i] / DEG).toFixed(10), (t.lonRad[i] / DEG).toFixed(10)]),
-          ...[h.toFixed(4), degrees(t.rollRad, i), degrees(t.pitchRad, i), degrees(t.headingRad, i)],
-          ...[metres(t.sdNM, i), metres(t.sdEM, i), metres(t.sdDM, i)],
+          h.toFixed(4),
+          degrees(t.rollRad, i),
+          degrees(t.pitchRad, i),
+          degrees(t.headingRad, i),
+          metres(t.sdNM, i),
+          metres(t.sdEM, i),
+          metres(t.sdDM, i),
           t.solution ? SOLUTIONS[t.solution[i]] : '',
         ].join(',') + '\n';
       if (k % BUFFERED_ROWS === BUFFERED_ROWS - 1) {
@@ -85,7 +98,8 @@ export async function handOver(
   const report = builder.finish(r.crs, {
     settings: { plan: r.plan, heights: r.heights, rate_hz: r.rateHz ?? null, interpolation: r.interpolation ?? null },
     epochs: keep.length,
-    ...{ heights, undulation_m: undulationM },
+    heights,
+    undulation_m: undulationM,
   });
   return { report, rows: keep.length, heights, undulationM };
 }

@@ -12,15 +12,28 @@ export default computation(declaration, async ({ trajectory, geoid }, settings, 
   let made!: Awaited<ReturnType<typeof handOver>>;
   const csv = await out.file('trajectory', 'trajectory', async (outPath) => {
     made = await handOver({
-      ...{ trajectoryPath: trajectory.path, geoidPath: geoid?.path, crs, names: namesOf([trajectory, geoid]), outPath },
-      ...{ plan, heights, rateHz, interpolation },
+      trajectoryPath: trajectory.path,
+      geoidPath: geoid?.path,
+      crs,
+      names: namesOf([trajectory, geoid]),
+      outPath,
+      plan,
+      heights,
+      rateHz,
+      interpolation,
     });
   });
   const said = `${made.rows} rows, heights ${made.heights}.`;
   return {
     content: {
-      ...{ object: csv.sha256, rows: made.rows, heights: made.heights, undulationM: made.undulationM },
-      ...{ plan, kindOfHeight: heights, rateHz: rateHz ?? null, crs },
+      object: csv.sha256,
+      rows: made.rows,
+      heights: made.heights,
+      undulationM: made.undulationM,
+      plan,
+      kindOfHeight: heights,
+      rateHz: rateHz ?? null,
+      crs,
     },
     hash: csv.sha256,
     report: made.report,

@@ -41,10 +41,16 @@ export async function joinSessions(
     for (const text of trajectoryCsv(trajectory)) await out.write(text);
   });
   const joined = parts.map((p) => ({
-    ...{ name: name(paths[p.part]), start_sow: p.startSow, end_sow: p.endSow, epochs: p.epochs },
+    name: name(paths[p.part]),
+    start_sow: p.startSow,
+    end_sow: p.endSow,
+    epochs: p.epochs,
   }));
   const over = overlaps.map((o) => ({
-    ...{ first: name(paths[o.first]), second: name(paths[o.second]), length_s: o.lengthS, apart_m: o.apartM },
+    first: name(paths[o.first]),
+    second: name(paths[o.second]),
+    length_s: o.lengthS,
+    apart_m: o.apartM,
   }));
   const figures = { settings: {}, epochs: trajectory.sow.length, parts: joined, overlaps: over };
   return { report: builder.finish(trajectory.crs ?? '', figures), trajectory, joined, overlaps: over };

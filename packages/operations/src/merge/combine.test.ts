@@ -141,7 +141,8 @@ describe('a cloud in another system', () => {
   it('writes another unit with steps no coarser than they were', async () => {
     // UTM zone 10 in metres to California zone 1 in US survey feet, by cs2cs of PROJ 9
     const from = await las('p.las', 3, [{ at: [600000, 4400000, 30] }], {
-      ...{ crs: 'EPSG:26910', offset: [600000, 4400000, 0] },
+      crs: 'EPSG:26910',
+      offset: [600000, 4400000, 0],
     });
     const out = join(folder, 'q.las');
     await reprojectCloud(from, out, parseSystem('EPSG:2225'));
@@ -191,7 +192,9 @@ describe('clouds as one', () => {
       7,
       [{ at: [467020.1234, 6215020, 3], strip: 2, time: 20, cls: 17, colour: [9, 8, 7], extra: 55 }],
       {
-        ...{ scale: 0.0001, offset: [467000, 6215500, 0], extra: 'range' },
+        scale: 0.0001,
+        offset: [467000, 6215500, 0],
+        extra: 'range',
       },
     );
     const out = join(folder, 'm.las');

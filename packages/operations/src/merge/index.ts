@@ -22,21 +22,25 @@ export default computation(declaration, async ({ clouds }, { strips }, context, 
   const stored = out.keeps ? await storeCloud(out.store, las.sha256, part(watch, 0.6, 1)) : undefined;
   if (made.lost.length)
     builder.notice({
-      ...{ code: 'merge-lost', severity: 'warning' },
+      code: 'merge-lost',
+      severity: 'warning',
       text: `Not carried over: ${made.lost.join('; ')}.`,
       effect: 'The merged cloud does not hold it; the clouds that it was made of do.',
     });
   const moved = made.stripsMovedBy.flatMap((by, i) => (by ? [`${files[i].name} by ${by}`] : []));
   if (moved.length)
     builder.notice({
-      ...{ code: 'merge-strips', severity: 'info' },
+      code: 'merge-strips',
+      severity: 'info',
       text: `Strip numbers were moved up so that strips stay apart: ${moved.join(', ')}.`,
       effect: 'Strips of these clouds have other numbers here.',
     });
   const said = `${made.written} points of ${files.length} clouds, point format ${made.pointFormat}.`;
   return {
     content: {
-      ...{ las: las.sha256, bytes: las.bytes, ...stored },
+      las: las.sha256,
+      bytes: las.bytes,
+      ...stored,
       figures: { points: made.written, clouds: files.length, point_format: made.pointFormat },
       crs: context.crs ?? '',
       merged: files.map(({ name }, i) => ({ name, points: made.points[i], stripsMovedBy: made.stripsMovedBy[i] })),

@@ -53,6 +53,7 @@ it('needs two clouds, of one system', async () => {
   await expect(files.run('merge', { clouds: [clouds[0]] }, {}, { crs: CRS })).rejects.toThrow(/Two clouds/);
   const other = await files.cloud('c', grid(0, 1, 1000), 'EPSG:25833+5773', ['source', 'time']);
   await expect(files.run('merge', { clouds: [clouds[0], other] }, {}, { crs: CRS })).rejects.toMatchObject({
-    ...{ code: 'merge-systems', file: 'c.las' },
+    code: 'merge-systems',
+    file: 'c.las',
   });
 });

@@ -26,7 +26,9 @@ export async function mergeClouds(
       throw new Problem(
         `"${inputs[other].name}" is in ${labels[other] || 'no named system'}, "${inputs[0].name}" in ${labels[0] || 'no named system'}.`,
         {
-          ...{ code: 'merge-systems', file: inputs[other].name, place: 'coordinate system' },
+          code: 'merge-systems',
+          file: inputs[other].name,
+          place: 'coordinate system',
           remedy: 'Bring them into one system first.',
         },
       );

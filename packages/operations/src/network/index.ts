@@ -23,7 +23,8 @@ export default computation(declaration, async (inputs, settings, context, out, w
   const pathsOf = (list: Array<{ path: string }>) => list.map((f) => f.path);
   if (navigation.length === 0 && orbits.length === 0)
     throw new Problem('Neither navigation nor precise orbits were given.', {
-      ...{ code: 'input', place: 'navigation' },
+      code: 'input',
+      place: 'navigation',
       remedy: 'Choose a navigation file of the sessions.',
     });
   let made!: NetworkResult;
@@ -34,8 +35,14 @@ export default computation(declaration, async (inputs, settings, context, out, w
           paths: [path],
           antennaHeightM: settings.antennaHeights.find((a) => a.recording === i)?.heightM,
         })),
-        ...{ navPaths: pathsOf(navigation), orbitPaths: pathsOf(orbits), antennaPaths: pathsOf(calibrations), crs },
-        ...{ measurementsPath: measured?.path, marks: known, outPath, leastS: settings.leastS },
+        navPaths: pathsOf(navigation),
+        orbitPaths: pathsOf(orbits),
+        antennaPaths: pathsOf(calibrations),
+        crs,
+        measurementsPath: measured?.path,
+        marks: known,
+        outPath,
+        leastS: settings.leastS,
         names: namesOf([...recordings, ...navigation, ...orbits, ...calibrations, measured]),
         held: settings.held.map((h) => heldPoint(h, known, crs)),
         settings: { maskDeg: settings.maskDeg },
@@ -50,7 +57,9 @@ export default computation(declaration, async (inputs, settings, context, out, w
     content: {
       object: csv.sha256,
       facts: out.keeps ? await factsOf(out.store.path(csv.sha256), title) : fileFacts(title, csv.bytes, 'marks'),
-      ...{ marks, crs, network: networkContent(made, crs) },
+      marks,
+      crs,
+      network: networkContent(made, crs),
     },
     hash: csv.sha256,
     report: { ...report, notices: placed(report.notices) },
@@ -86,21 +95,40 @@ function networkContent({ vectors, adjustment, loops }: NetworkResult, crs: stri
       const at = new Float64Array(3);
       system.project(geo[0], geo[1], geo[2], at);
       return {
-        ...{ name: p.name, held: p.held, checked: p.checked, eastingM: at[0], northingM: at[1], heightM: at[2] },
-        ...{ latDeg: geo[0] / DEG, lonDeg: geo[1] / DEG, hEllM: geo[2] },
-        ...{ sdM: rounded(p.sdM), movedM: p.movedM ? rounded(p.movedM) : null },
+        name: p.name,
+        held: p.held,
+        checked: p.checked,
+        eastingM: at[0],
+        northingM: at[1],
+        heightM: at[2],
+        latDeg: geo[0] / DEG,
+        lonDeg: geo[1] / DEG,
+        hEllM: geo[2],
+        sdM: rounded(p.sdM),
+        movedM: p.movedM ? rounded(p.movedM) : null,
         ellipse: { ...p.ellipse },
       };
     }),
     observations: adjustment.observations.map(({ observation: o, lengthM, residualM, redundancy, test }, i) => {
       const v = vectors[i];
       return {
-        ...{ kind: o.kind, from: o.from, to: o.to, lengthM, residualM: rounded(residualM), redundancy },
+        kind: o.kind,
+        from: o.from,
+        to: o.to,
+        lengthM,
+        residualM: rounded(residualM),
+        redundancy,
         test: Number.isNaN(test) ? null : test,
         ...(v
           ? {
-              ...{ solution: v.mean.solution, fixedShare: v.mean.fixedShare, epochs: v.mean.epochs, used: v.mean.used },
-              ...{ spanS: v.mean.spanS, startGps: v.startGps, files: v.files, scatterM: v.mean.scatterM },
+              solution: v.mean.solution,
+              fixedShare: v.mean.fixedShare,
+              epochs: v.mean.epochs,
+              used: v.mean.used,
+              spanS: v.mean.spanS,
+              startGps: v.startGps,
+              files: v.files,
+              scatterM: v.mean.scatterM,
               valueM: rounded(localOf(placeOf.get(v.from)!, v.observation.deltaM), 4),
               sdM: rounded(localSd(placeOf.get(v.from)!, v.observation.covariance)),
             }

@@ -27,7 +27,12 @@ beforeAll(async () => {
   const system = parseSystem(SITE_SYSTEM);
   const start = DRIVE_START_SOW;
   session = vehicleSession(siteDrive(), system, {
-    ...{ seed: SEED, factor: 1, roverRateHz: 1, fromSow: start, toSow: start + 160, baseToSow: start + 900 },
+    seed: SEED,
+    factor: 1,
+    roverRateHz: 1,
+    fromSow: start,
+    toSow: start + 160,
+    baseToSow: start + 900,
   });
   const texts = sessionFiles(session);
   await writeFile(at('base.rnx'), texts.base);
@@ -86,8 +91,15 @@ describe('a base from stations around it', () => {
     const c4 = trueMarks().find((m) => m.name === 'C4')!;
     const marks = [
       {
-        ...{ name: 'C4', role: 'control' as const, eastingM: SITE_ORIGIN_E + c4.x, northingM: SITE_ORIGIN_N + c4.y },
-        ...{ heightM: c4.heightM, sdEM: 0.003, sdNM: 0.003, sdHM: 0.002, note: '' },
+        name: 'C4',
+        role: 'control' as const,
+        eastingM: SITE_ORIGIN_E + c4.x,
+        northingM: SITE_ORIGIN_N + c4.y,
+        heightM: c4.heightM,
+        sdEM: 0.003,
+        sdNM: 0.003,
+        sdHM: 0.002,
+        note: '',
       },
     ];
     const made = await adjustRecordings({ ...request, measurementsPath: at('measured.csv'), marks });
@@ -132,7 +144,9 @@ describe('the operation', () => {
       'network',
       {
         recordings: ['base', 'FJR1', 'HLM2'].map((name) => at(`${name}.rnx`)),
-        ...{ navigation: [at('nav.rnx')], calibrations: [at('antennas.atx')], measured: [at('measured.csv')] },
+        navigation: [at('nav.rnx')],
+        calibrations: [at('antennas.atx')],
+        measured: [at('measured.csv')],
       },
       { held: ['FJR1', 'HLM2'].map((name) => ({ name, sdPlanM: 0.002, sdHeightM: 0.004 })) },
       { keeps: true, crs: CRS },

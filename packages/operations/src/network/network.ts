@@ -130,7 +130,9 @@ export async function adjustRecordings(r: NetworkRequest, watch?: Watch): Promis
   if (r.outPath) await writeFileWhole(r.outPath, (out) => out.write(marksCsv(marks, r.crs)));
   const report = builder.finish(r.crs, {
     settings: { ...r.settings, held: r.held.map((h) => h.name), shortest_session_s: r.leastS ?? SHORTEST_SESSION_S },
-    ...{ freedom: adjustment.freedom, variance_factor: adjustment.varianceFactor, expected: adjustment.expected },
+    freedom: adjustment.freedom,
+    variance_factor: adjustment.varianceFactor,
+    expected: adjustment.expected,
     scale: adjustment.scale,
   });
   return { report, vectors, adjustment, loops, marks };
@@ -222,7 +224,11 @@ function computeVector(
   const markM = underAntenna(mean.xyzM, b.antennaDeltaM);
   const deltaM = [0, 1, 2].map((k) => markM[k] - fromM[k]);
   return {
-    ...{ from: a.point, to: b.point, files: [a.file, b.file], startGps, mean },
+    from: a.point,
+    to: b.point,
+    files: [a.file, b.file],
+    startGps,
+    mean,
     observation: { kind: 'vector', from: a.point, to: b.point, deltaM, covariance: mean.covariance },
   };
 }
@@ -289,8 +295,14 @@ function toMark(p: Adjustment['points'][number], system: ReferenceSystem, adjust
     ({ observation: o }) => o.kind === 'vector' && (o.from === p.name || o.to === p.name),
   ).length;
   return {
-    ...{ name: p.name, role: 'unused', eastingM: at[0], northingM: at[1], heightM: at[2] },
-    ...{ sdEM: p.sdM[1], sdNM: p.sdM[0], sdHM: p.sdM[2] },
+    name: p.name,
+    role: 'unused',
+    eastingM: at[0],
+    northingM: at[1],
+    heightM: at[2],
+    sdEM: p.sdM[1],
+    sdNM: p.sdM[0],
+    sdHM: p.sdM[2],
     note: `static, ${vectors} vector${vectors === 1 ? '' : 's'}`,
   };
 }

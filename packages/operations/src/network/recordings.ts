@@ -44,8 +44,12 @@ export async function readRecordings(
       const [up, east, north] = obs.antennaDeltaM;
       const first = obs.week * 604800;
       return {
-        ...{ point, file, obs, antennaDeltaM: [antennaHeightM ?? up, east, north] as Recording['antennaDeltaM'] },
-        ...{ startGps: first + obs.sow[0], endGps: first + obs.sow[obs.sow.length - 1] },
+        point,
+        file,
+        obs,
+        antennaDeltaM: [antennaHeightM ?? up, east, north] as Recording['antennaDeltaM'],
+        startGps: first + obs.sow[0],
+        endGps: first + obs.sow[obs.sow.length - 1],
       };
     }),
   );

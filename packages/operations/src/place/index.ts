@@ -25,8 +25,14 @@ export default computation(declaration, async ({ trajectory, returns, mounting }
   const las = await out.file('cloud', 'las', async (outPath) => {
     made = await placeReturns(
       {
-        ...{ trajectoryPath: trajectory.path, returnsPaths: returns.map((r) => r.path), mounting: mounting.mounting },
-        ...{ system: systemFrom(context), outPath, trajectoryCrs, limits, names: namesOf([trajectory, ...returns]) },
+        trajectoryPath: trajectory.path,
+        returnsPaths: returns.map((r) => r.path),
+        mounting: mounting.mounting,
+        system: systemFrom(context),
+        outPath,
+        trajectoryCrs,
+        limits,
+        names: namesOf([trajectory, ...returns]),
         strips: { ...STRIP_DEFAULTS, minLengthM, turnDegPerS },
       },
       part(watch, 0, out.keeps ? 0.5 : 1),
@@ -37,7 +43,9 @@ export default computation(declaration, async ({ trajectory, returns, mounting }
   const notices = [...report.notices, ...densityNotices(stored?.density)];
   return {
     content: {
-      ...{ las: las.sha256, bytes: las.bytes, ...stored },
+      las: las.sha256,
+      bytes: las.bytes,
+      ...stored,
       figures: { ...report, ...figures, inputs: undefined },
       crs: context.crs,
     },

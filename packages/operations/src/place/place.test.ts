@@ -53,7 +53,10 @@ const MOUNTING = { gnss: { lever_arm_m: [0, 0, 0] }, sensors: { head: { lever_ar
 
 const place = async (out: string, more: Partial<PlaceRequest> = {}) => {
   const result = await placeReturns({
-    ...{ trajectoryPath: at('t.csv'), returnsPaths: [at('r.h5')], outPath: at(out), mounting: parseMounting(MOUNTING) },
+    trajectoryPath: at('t.csv'),
+    returnsPaths: [at('r.h5')],
+    outPath: at(out),
+    mounting: parseMounting(MOUNTING),
     system: parseSystem('EPSG:25832'),
     ...more,
   });
@@ -99,7 +102,10 @@ describe('returns placed from files', () => {
     const dim = Array.from(returns.intensity, (v, i) => v < 50 && !far[i]);
     const count = (list: boolean[]) => list.filter(Boolean).length;
     expect(report).toMatchObject({
-      ...{ points_out: N, rejected_by_range: count(far), rejected_by_intensity: count(dim), rejected_by_azimuth: 0 },
+      points_out: N,
+      rejected_by_range: count(far),
+      rejected_by_intensity: count(dim),
+      rejected_by_azimuth: 0,
       points_rejected: count(far) + count(dim),
     });
     expect(Array.from(points.flags, (f) => (f & WITHHELD) !== 0)).toEqual(far.map((f, i) => f || dim[i]));

@@ -13,15 +13,30 @@ export function planCsv(figures: PlanFigures, unit: LengthUnit, crs: string): st
     '# residuals: found minus given; deviations are 1 SD',
     `# check marks: ${s.count}, RMSE east ${length(s.rmseE)}, north ${length(s.rmseN)}, both ${length(s.rmseR)} ${u}`,
     [
-      ...['name', 'role', 'used', 'place_by', `easting_${u}`, `northing_${u}`, `height_${u}`],
-      ...[`east_${u}`, `north_${u}`, `up_${u}`, `sd_east_${u}`, `sd_north_${u}`, 'test_t', 'flagged', 'note'],
+      'name',
+      'role',
+      'used',
+      'place_by',
+      `easting_${u}`,
+      `northing_${u}`,
+      `height_${u}`,
+      `east_${u}`,
+      `north_${u}`,
+      `up_${u}`,
+      `sd_east_${u}`,
+      `sd_north_${u}`,
+      'test_t',
+      'flagged',
+      'note',
     ].join(','),
   ];
   for (const m of figures.marks)
     lines.push(
       [
         csvCell(m.name),
-        ...[m.role, m.used ? 'yes' : 'no', m.how ?? 'none'],
+        m.role,
+        m.used ? 'yes' : 'no',
+        m.how ?? 'none',
         ...[...m.given, m.dE, m.dN, m.dH, m.sdE, m.sdN].map(length),
         m.testT === null ? '' : m.testT.toFixed(2),
         m.flagged ? 'yes' : 'no',
@@ -34,7 +49,9 @@ export function planCsv(figures: PlanFigures, unit: LengthUnit, crs: string): st
     for (const d of distances)
       lines.push(
         [
-          ...[csvCell(d.from), csvCell(d.to), d.kind],
+          csvCell(d.from),
+          csvCell(d.to),
+          d.kind,
           ...[d.measuredM, d.foundM, d.differenceM, d.expectedSdM].map(length),
           d.testT === null ? '' : d.testT.toFixed(2),
           d.agrees === null ? '' : d.agrees ? 'yes' : 'no',

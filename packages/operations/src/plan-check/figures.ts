@@ -85,9 +85,19 @@ function plainStatistics(s: ReturnType<typeof planStatistics>): PlanFigures['sta
   const { count, rmseE, rmseN, sdE, sdN, biasTE, biasTN, meanE, meanN, rmseR, maxM, p95M, biasSignificant, p95Note } =
     s;
   return {
-    ...{ count, rmseE: finite(rmseE), rmseN: finite(rmseN), sdE: finite(sdE), sdN: finite(sdN) },
-    ...{ biasTE: finite(biasTE), biasTN: finite(biasTN), meanE: finite(meanE), meanN: finite(meanN) },
-    ...{ rmseR: finite(rmseR), maxM: finite(maxM), biasSignificant, p95Note },
+    count,
+    rmseE: finite(rmseE),
+    rmseN: finite(rmseN),
+    sdE: finite(sdE),
+    sdN: finite(sdN),
+    biasTE: finite(biasTE),
+    biasTN: finite(biasTN),
+    meanE: finite(meanE),
+    meanN: finite(meanN),
+    rmseR: finite(rmseR),
+    maxM: finite(maxM),
+    biasSignificant,
+    p95Note,
     ...(p95M === undefined ? {} : { p95M: finite(p95M) }),
   };
 }
@@ -135,7 +145,11 @@ function planMark(s: KeptSight, pick: Pick | undefined, cloudSdM: number, tolera
           : null;
   const markSd = Math.sqrt(((mark.sdEM ?? 0) ** 2 + (mark.sdNM ?? 0) ** 2) / 2);
   return {
-    ...{ name: mark.name, role: mark.role, given, points: s.points, picture: s.picture ?? null },
+    name: mark.name,
+    role: mark.role,
+    given,
+    points: s.points,
+    picture: s.picture ?? null,
     found: at ? [mark.eastingM + at.dE, mark.northingM + at.dN, h] : null,
     how: pick ? 'pick' : at ? 'fit' : null,
     dE: at?.dE ?? null,
@@ -144,7 +158,8 @@ function planMark(s: KeptSight, pick: Pick | undefined, cloudSdM: number, tolera
     sdE: at?.sdE ?? null,
     sdN: at?.sdN ?? null,
     expectedSdM: at ? Math.hypot(markSd, cloudSdM, Math.sqrt((at.sdE ** 2 + at.sdN ** 2) / 2)) : null,
-    ...{ testT: null, flagged: false },
+    testT: null,
+    flagged: false,
     used: !!at && apart === null,
     apart: at ? apart : null,
     note: mark.leftOutReason
@@ -202,7 +217,11 @@ function compareDistances(
       return [
         {
           ...base,
-          ...{ foundM: null, differenceM: null, expectedSdM: null, testT: null, agrees: null },
+          foundM: null,
+          differenceM: null,
+          expectedSdM: null,
+          testT: null,
+          agrees: null,
           note: `${missing.join(' and ')} not found in the cloud`,
         },
       ];

@@ -109,7 +109,10 @@ export async function findMarks(
       if (typeof found === 'string') sight.reason = found;
       else
         sight.fit = {
-          ...{ dE: found.dxM, dN: found.dyM, sdE: found.sdXM, sdN: found.sdYM },
+          dE: found.dxM,
+          dN: found.dyM,
+          sdE: found.sdXM,
+          sdN: found.sdYM,
           note: `${found.points} points, correlation ${found.correlation.toFixed(2)}, turned ${Math.round(found.turnDeg) || 0}°`,
         };
       return sight;
@@ -130,7 +133,12 @@ export async function findMarks(
         sight.reason = `what was found is ${Math.hypot(...center).toFixed(2)} m away`;
       else
         sight.fit = {
-          ...{ dE: center[0], dN: center[1], dH: center[2], sdE: found.sd[0], sdN: found.sd[1], sdH: found.sd[2] },
+          dE: center[0],
+          dN: center[1],
+          dH: center[2],
+          sdE: found.sd[0],
+          sdN: found.sd[1],
+          sdH: found.sd[2],
           note: `${'center' in found ? found.points : found.points.reduce((a, b) => a + b)} points, ${(1000 * found.rmsM).toFixed(1)} mm RMS`,
         };
     }

@@ -45,8 +45,14 @@ export default computation(
           picture: patch && out.keeps ? await out.store.bytes(await pictureOf(patch), 'png') : undefined,
         });
       const kept = {
-        ...{ sights, measured, cloudSdM: found.cloudSdM, cloudSdHM: await statedHeightSdM(loaded.file) },
-        ...{ picks: [], toleranceM, crs, settings },
+        sights,
+        measured,
+        cloudSdM: found.cloudSdM,
+        cloudSdHM: await statedHeightSdM(loaded.file),
+        picks: [],
+        toleranceM,
+        crs,
+        settings,
         patch: { edgeM: PATCH_M, cellM: PATCH_CELL_M },
       };
       const { cloudSdM, cloudSdHM } = kept;
@@ -60,8 +66,13 @@ export default computation(
         content,
         hash: jsonHash([figures, settings]),
         report: builder.finish(crs, {
-          ...{ marks: figures.marks, distances: figures.distances, statements: figures.statements },
-          ...{ count: s.count, rmse_e_m: s.rmseE, rmse_n_m: s.rmseN, rmse_r_m: s.rmseR },
+          marks: figures.marks,
+          distances: figures.distances,
+          statements: figures.statements,
+          count: s.count,
+          rmse_e_m: s.rmseE,
+          rmse_n_m: s.rmseN,
+          rmse_r_m: s.rmseR,
           within_tolerance: figures.within,
         }),
         log: [`${fitted} of ${marks.length} targets found.`],

@@ -8,9 +8,18 @@ export function antennaTrajectory(epochs: KinematicEpoch[], week: number, frame:
   const n = epochs.length;
   const column = () => new Float64Array(n);
   const t = {
-    ...{ week, sow: column(), latRad: column(), lonRad: column(), hEllM: column() },
-    ...{ sdNM: column(), sdEM: column(), sdDM: column() },
-    ...{ solution: new Uint8Array(n), satellites: new Uint8Array(n), crs: frame, point: 'antenna' },
+    week,
+    sow: column(),
+    latRad: column(),
+    lonRad: column(),
+    hEllM: column(),
+    sdNM: column(),
+    sdEM: column(),
+    sdDM: column(),
+    solution: new Uint8Array(n),
+    satellites: new Uint8Array(n),
+    crs: frame,
+    point: 'antenna',
     epoch: yearOf(gps),
     source: 'Long Heron 0.1, GNSS',
   } satisfies Trajectory;

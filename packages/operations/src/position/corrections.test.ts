@@ -4,8 +4,14 @@ import { ReportBuilder } from '../shared/report';
 import { correctionsOf } from './corrections';
 
 const antenna = (type: string): Antenna => ({
-  ...{ type, serial: '', zenithFromDeg: 0, zenithStepDeg: 5, azimuthStepDeg: 0, centres: new Map() },
-  ...{ fromGps: -Infinity, toGps: Infinity },
+  type,
+  serial: '',
+  zenithFromDeg: 0,
+  zenithStepDeg: 5,
+  azimuthStepDeg: 0,
+  centres: new Map(),
+  fromGps: -Infinity,
+  toGps: Infinity,
 });
 const known = [antenna('ANT ONE         NONE'), antenna('ANT TWO         NONE')];
 const receiver = (name: string) => ({ antenna: name, week: 2423, sow: Float64Array.of(205000) }) as Observations;

@@ -32,14 +32,26 @@ export default computation(
     const csv = await out.file('trajectory', 'trajectory', async (outPath) => {
       made = await positionRover(
         {
-          ...{ roverPaths: pathsOf(rover), basePaths: pathsOf(base), navPaths: pathsOf(navigation) },
-          ...{ orbitPaths: pathsOf(orbits), antennaPaths: pathsOf(calibrations), outPath },
+          roverPaths: pathsOf(rover),
+          basePaths: pathsOf(base),
+          navPaths: pathsOf(navigation),
+          orbitPaths: pathsOf(orbits),
+          antennaPaths: pathsOf(calibrations),
+          outPath,
           names: namesOf([...rover, ...base, ...navigation, ...orbits, ...calibrations, inertial]),
           base: basePosition(inputs, s, context),
-          ...{ antennaHeightM: s.antennaHeightM, frame: s.frame, baseFrame: baseFrameOf(s) },
-          ...{ startGps: s.startGps, endGps: s.endGps, startSow: s.startSow, endSow: s.endSow },
+          antennaHeightM: s.antennaHeightM,
+          frame: s.frame,
+          baseFrame: baseFrameOf(s),
+          startGps: s.startGps,
+          endGps: s.endGps,
+          startSow: s.startSow,
+          endSow: s.endSow,
           settings: {
-            ...{ maskDeg: s.maskDeg, direction: s.direction, frequencies: s.frequencies, leftOut: s.leftOut },
+            maskDeg: s.maskDeg,
+            direction: s.direction,
+            frequencies: s.frequencies,
+            leftOut: s.leftOut,
             systems: [...s.systems] as System[],
           },
           inertial: inertialOf(inputs, s),
@@ -53,10 +65,8 @@ export default computation(
     const kept = keeps
       ? {
           ...(await trajectoryContent(store, csv.sha256, name, crsFrom(context))),
-          ...{
-            point: trajectory.point,
-            sky: made.sky ? await store.json(skyOf(made.sky, trajectory, week), 'sky') : null,
-          },
+          point: trajectory.point,
+          sky: made.sky ? await store.json(skyOf(made.sky, trajectory, week), 'sky') : null,
           diagnostics: await store.json(diagnosticsOf(epochs, week, made.inertial), 'diagnostics'),
         }
       : { object: csv.sha256, bytes: csv.bytes, facts: fileFacts(name, csv.bytes, 'trajectory') };
@@ -87,7 +97,8 @@ function basePosition({ baseMarks }: Inputs, s: Settings, context: Context): Bas
     const mark = baseMarks.marks.find((m) => m.name === s.baseMark);
     if (mark) return markPosition(mark, crsFrom(context));
     throw new Problem(`There is no mark ${String(s.baseMark)} in "${baseMarks.name}".`, {
-      ...{ code: 'input', place: 'baseMarks' },
+      code: 'input',
+      place: 'baseMarks',
       remedy: 'Choose the mark that the base stands on.',
     });
   }
@@ -124,13 +135,21 @@ function inertialOf({ inertial, antenna }: Inputs, s: Settings) {
   if (!inertial) return undefined;
   if (!antenna)
     throw new Problem('Inertial data need a mounting with the lever arm to the antenna.', {
-      ...{ code: 'input', place: 'antenna' },
+      code: 'input',
+      place: 'antenna',
       remedy: 'Choose it in the sheet; on the command line give --mount.',
     });
   const { platform, headingDeg, leverArmSdM, standstill, noSlip, rateHz } = s;
   return {
-    ...{ path: inertial.path, mounting: antenna.mounting, platform, headingDeg, leverArmSdM, rateHz },
-    ...{ standstill, noSlip, grade: s.grade === 'told' ? undefined : s.grade },
+    path: inertial.path,
+    mounting: antenna.mounting,
+    platform,
+    headingDeg,
+    leverArmSdM,
+    rateHz,
+    standstill,
+    noSlip,
+    grade: s.grade === 'told' ? undefined : s.grade,
     ...(s.reverseCheck ? {} : { reverse: false }),
   };
 }

@@ -244,15 +244,17 @@ function figuresOf(s: InertialSolution, settings: InertialSettings, t: Trajector
 /** The unit's noise that was taken, in the units of data sheets. */
 function noiseFigures(grade: Grade, noise: InertialNoise, told: NoiseFromData | undefined) {
   return {
-    ...{ from: told ? 'data' : 'settings', grade, seconds: told?.seconds },
-    ...{ gyro_walk_deg_root_h: noise.gyroWalkDegPerRootHour, gyro_bias_deg_h: noise.gyroBiasDegPerHour },
-    ...{ gyro_drift_deg_h: noise.gyroDriftDegPerHour, accel_walk_mps_root_h: noise.accelWalkMpsPerRootHour },
-    ...{
-      accel_bias_mg: noise.accelBiasMg,
-      accel_drift_mg: noise.accelDriftMg,
-      scale_ppm: noise.scalePpm,
-      axes_ppm: noise.skewPpm,
-    },
+    from: told ? 'data' : 'settings',
+    grade,
+    seconds: told?.seconds,
+    gyro_walk_deg_root_h: noise.gyroWalkDegPerRootHour,
+    gyro_bias_deg_h: noise.gyroBiasDegPerHour,
+    gyro_drift_deg_h: noise.gyroDriftDegPerHour,
+    accel_walk_mps_root_h: noise.accelWalkMpsPerRootHour,
+    accel_bias_mg: noise.accelBiasMg,
+    accel_drift_mg: noise.accelDriftMg,
+    scale_ppm: noise.scalePpm,
+    axes_ppm: noise.skewPpm,
     source: PROFILES[grade].source,
     ...(told ? { log_likelihood: Object.fromEntries(told.grades.map((g) => [g.grade, g.logLikelihood])) } : {}),
   };
@@ -264,7 +266,9 @@ const MOST_SCATTER = 1.5;
 function noticeGrade(grade: Grade, scatter: number, file: string, builder: ReportBuilder): void {
   if (scatter < MOST_SCATTER) return;
   builder.notice({
-    ...{ code: 'inertial-grade', severity: 'warning', file },
+    code: 'inertial-grade',
+    severity: 'warning',
+    file,
     text: `Positions lie ${scatter.toFixed(1)} times as far from what the unit predicts as a unit of ${grade} grade would put them.`,
     effect: 'The unit is noisier than that, or its lever arm or axes are wrong; stated deviations are too small.',
     remedy: 'Have its own data tell the grade, and compare.',

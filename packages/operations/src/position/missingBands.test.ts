@@ -15,7 +15,14 @@ function observed(there: (satellite: string, band: number, t: number) => boolean
         values[4 * row + 2 * band + 1] = 1.1e8;
       }
   return {
-    ...{ marker: '', receiver: '', antenna: '', antennaDeltaM: [0, 0, 0], week: 2423, satellites, width: 4, values },
+    marker: '',
+    receiver: '',
+    antenna: '',
+    antennaDeltaM: [0, 0, 0],
+    week: 2423,
+    satellites,
+    width: 4,
+    values,
     types: { G: ['C1C', 'L1C', 'C2W', 'L2W'], E: ['C1X', 'L1X', 'C5X', 'L5X'] },
     sow: Float64Array.from({ length: epochs }, (_, k) => 1000 + k / 2),
     start: Uint32Array.from({ length: epochs + 1 }, (_, k) => 3 * k),

@@ -106,7 +106,9 @@ describe('a trajectory from files', () => {
   it('has a table of its quality, and a report with its figures', async () => {
     const computation = await loadComputation('position');
     const csv = await computation.exports!.quality(whole.content as never, {
-      ...{ name: 'Drive\nmorning', unit: 'metre', path: (sha: string) => files.path(sha) },
+      name: 'Drive\nmorning',
+      unit: 'metre',
+      path: (sha: string) => files.path(sha),
     });
     expect(String(csv)).toContain('# trajectory: Drive morning');
     expect(String(csv)).toMatch(/fixed_share,(0\.9\d*|1)/);
@@ -116,7 +118,9 @@ describe('a trajectory from files', () => {
       {},
       {},
       {
-        ...{ keeps: true, crs: CRS, account: account({ sources: { rover: ['rover.rnx'], base: ['base.rnx'] } }) },
+        keeps: true,
+        crs: CRS,
+        account: account({ sources: { rover: ['rover.rnx'], base: ['base.rnx'] } }),
         beside: { trajectory: { name: 'Drive', path: whole.path('trajectory'), content: whole.content } },
       },
     );

@@ -9,8 +9,15 @@ import {
 import { floatStretches, noiseFigures, sessionNotices } from './sessionNotices';
 
 const epoch = (sow: number, solution: Solution, more: Partial<KinematicEpoch> = {}): KinematicEpoch => ({
-  ...{ sow, solution, xyzM: new Float64Array(3), covariance: new Float64Array(9), satellites: 12 },
-  ...{ ratio: 5, successRate: 1, separationM: 0.001, ...more },
+  sow,
+  solution,
+  xyzM: new Float64Array(3),
+  covariance: new Float64Array(9),
+  satellites: 12,
+  ratio: 5,
+  successRate: 1,
+  separationM: 0.001,
+  ...more,
 });
 /** A session of 1 Hz: kinds by second, 'f' fixed, '.' float. */
 const session = (from: number, kinds: string, more: Partial<KinematicEpoch> = {}) =>

@@ -23,7 +23,9 @@ let cloud: EditedCloud;
 
 const FILTER: SelectionFilter = { hiddenClasses: [], rejected: 'hidden' };
 const all = (filter: Partial<SelectionFilter> = {}, regions: Selection['regions'] = []): Selection => ({
-  ...{ regions, inverted: false, filter: { ...FILTER, ...filter } },
+  regions,
+  inverted: false,
+  filter: { ...FILTER, ...filter },
 });
 const counted = async (selection: Selection, of = cloud) =>
   (await ask('select', { cloud: of, selection }, store)).content;
@@ -149,7 +151,8 @@ describe('a recipe', () => {
     kind: 'act',
     selection: {
       finds: [{ mode: 'add', finder: 'groups', settings: { gapM: 0.6, most: 20 } }],
-      ...{ inverted: false, filter: FILTER },
+      inverted: false,
+      filter: FILTER,
     },
     act: { kind: 'reject' },
   };

@@ -22,7 +22,10 @@ async function inspected(name: string, data: string | Uint8Array, crs: string | 
 const drive = (offM = 0) =>
   trajectoryText(
     Array.from({ length: 61 }, (_, k) => ({
-      ...{ sow: 205_000 + k, latDeg: 56 + k * 8.98e-5, lonDeg: 9 + offM * 1.6e-5, hM: 40 + offM },
+      sow: 205_000 + k,
+      latDeg: 56 + k * 8.98e-5,
+      lonDeg: 9 + offM * 1.6e-5,
+      hM: 40 + offM,
     })),
   );
 
@@ -49,13 +52,19 @@ describe('a file that is taken in', () => {
     const kept = await store.take(files.path('points.csv'));
     const asked = { object: kept.sha256, name: 'points.csv', context: {} };
     const mapping = {
-      ...{ name: 0, easting: 2, northing: 3, height: 1 },
-      ...{ unit: 'metre' as const, defaultRole: 'check' as const, decimalComma: false },
+      name: 0,
+      easting: 2,
+      northing: 3,
+      height: 1,
+      unit: 'metre' as const,
+      defaultRole: 'check' as const,
+      decimalComma: false,
     };
     const { content: read } = await ask('map-marks', { ...asked, mapping }, store);
     expect(read.marks[0]).toMatchObject({ name: 'P1', eastingM: 467000.5, northingM: 6215000.25, heightM: 3.25 });
     await expect(ask('map-marks', { ...asked, mapping: { ...mapping, height: 9 } }, store)).rejects.toMatchObject({
-      ...{ code: 'marks-columns', remedy: 'Choose one of the 4 columns.' },
+      code: 'marks-columns',
+      remedy: 'Choose one of the 4 columns.',
     });
   });
 
@@ -80,7 +89,9 @@ describe('a file that is taken in', () => {
 
   it('that is nothing known here is refused with its name and what could be taken in', async () => {
     await expect(inspected('notes.bin', Uint8Array.of(1, 2, 3, 4, 0, 255, 17))).rejects.toMatchObject({
-      ...{ code: 'file-kind', file: 'notes.bin', remedy: expect.stringContaining('LAS') },
+      code: 'file-kind',
+      file: 'notes.bin',
+      remedy: expect.stringContaining('LAS'),
     });
   });
 });

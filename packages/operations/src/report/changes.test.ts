@@ -9,7 +9,9 @@ const first: ReportSummary = {
     { name: 'Old marks', revision: 1, hash: 'cc', settings: null },
   ],
   reference: { horizontal: 25832, vertical: 5773, unit: 'metre', epoch: 2026.45 },
-  ...{ toleranceM: 0.03, rmseM: 0.0123, checkMarks: 9 },
+  toleranceM: 0.03,
+  rmseM: 0.0123,
+  checkMarks: 9,
 };
 
 describe('what has changed between two reports', () => {

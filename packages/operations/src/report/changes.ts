@@ -11,7 +11,9 @@ export function summaryOf(account: Account, figures: CheckFigures): ReportSummar
   return {
     trail: account.trail.map(({ name, revision, hash, settings }) => ({ name, revision, hash, settings })),
     reference: { horizontal, vertical, unit, ...(epoch ? { epoch } : {}) },
-    ...{ toleranceM: account.project.toleranceM, rmseM: figures.rmse_m ?? null, checkMarks: figures.count },
+    toleranceM: account.project.toleranceM,
+    rmseM: figures.rmse_m ?? null,
+    checkMarks: figures.count,
   };
 }
 

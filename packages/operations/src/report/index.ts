@@ -56,7 +56,7 @@ export default computation(declaration, async ({ surface, check, parts }, _setti
   const count = pageCount(pdf);
   const sha = await out.store.bytes(pdf, 'pdf');
   return {
-    content: { ...{ pdf: sha, bytes: pdf.length, pages: count }, figures: { rmse_m: figures.rmse_m ?? null }, summary },
+    content: { pdf: sha, bytes: pdf.length, pages: count, figures: { rmse_m: figures.rmse_m ?? null }, summary },
     hash: sha,
     report: builder.finish(context.crs ?? null, { pages: count }),
     log: [`${count} pages.`],
@@ -70,7 +70,9 @@ function toolsOf({ reference, project }: Account, { store }: Output): ChapterToo
   const factor = 1 / METRES_PER[reference.unit];
   const symbol = UNIT_SYMBOL[reference.unit];
   return {
-    ...{ factor, symbol, toleranceM: project.toleranceM },
+    factor,
+    symbol,
+    toleranceM: project.toleranceM,
     small: reference.unit === 'metre' ? { factor: 100, symbol: 'cm', digits: 1 } : { factor, symbol, digits: 3 },
     picture: async (sha) =>
       sharp(await readFile(store.path(sha)), { limitInputPixels: 1e9 })

@@ -44,7 +44,8 @@ describe('the report', () => {
         {},
         {},
         {
-          ...{ ...keeps, account: account({ clouds: { Check: 'c.las, revision 1' }, ...change }) },
+          ...keeps,
+          account: account({ clouds: { Check: 'c.las, revision 1' }, ...change }),
           beside: {
             surface: { name: 'Terrain', content: surface.content },
             check: { name: 'Check', content: check.content },

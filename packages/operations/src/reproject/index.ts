@@ -22,14 +22,19 @@ export default computation(declaration, async ({ cloud }, { from }, context, out
   const stored = out.keeps ? await storeCloud(out.store, las.sha256, part(watch, 0.5, 1)) : undefined;
   const [a, b] = [made.from.label, to.label];
   builder.notice({
-    ...{ code: 'reprojected', severity: 'info' },
+    code: 'reprojected',
+    severity: 'info',
     text: `From ${a}${stated ? ' (as stated, the file says nothing)' : ''} to ${b}, over geographic coordinates without a shift of datum. ${made.from.geoid.name === to.geoid.name ? '' : `Heights: ${made.from.geoid.statement} to ${to.geoid.statement}.`}`.trim(),
     effect: 'Frames that move against each other (WGS 84 against ETRS89: some 2.5 cm a year) are taken as one.',
   });
   return {
     name: `${cloud.name} in ${to.label}`,
     content: {
-      ...{ las: las.sha256, bytes: las.bytes, ...stored, figures: { points: made.written }, crs: context.crs },
+      las: las.sha256,
+      bytes: las.bytes,
+      ...stored,
+      figures: { points: made.written },
+      crs: context.crs,
       reprojected: { from: a, to: b, stated: !!stated },
     },
     hash: las.sha256,

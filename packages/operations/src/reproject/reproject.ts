@@ -16,14 +16,18 @@ export function systemOfCloud(file: LasFile, stated: ReferenceSystem | undefined
   if (!codes) {
     if (stated) return stated;
     throw new Problem('The cloud names no coordinate system.', {
-      ...{ code: 'reproject-from', file: file.source.name, place: 'variable length records' },
+      code: 'reproject-from',
+      file: file.source.name,
+      place: 'variable length records',
       remedy: 'Say which system it is in.',
     });
   }
   const own = makeReferenceSystem(systemDefinition(codes.horizontal, codes.vertical));
   if (stated && stated.label !== own.label)
     throw new Problem(`The file says that it is in ${own.label}; ${stated.label} was stated.`, {
-      ...{ code: 'reproject-from', file: file.source.name, place: 'variable length records' },
+      code: 'reproject-from',
+      file: file.source.name,
+      place: 'variable length records',
       remedy: 'Leave the statement out; a file with a wrong statement must be written anew first.',
     });
   return own;

@@ -25,7 +25,8 @@ export default computation(declaration, async ({ cloud }, settings, _context, ou
   const share = `${((100 * f.moved) / Math.max(1, f.points)).toFixed(1)} %`;
   const cm = (v: number) => `${(100 * v).toFixed(2)} cm`;
   builder.notice({
-    ...{ code: 'smoothed', severity: 'info' },
+    code: 'smoothed',
+    severity: 'info',
     text: `${f.moved} of ${f.points} points (${share}) were moved onto the plane of their neighbours, by ${cm(f.rmsM)} RMS and ${cm(f.mostM)} at most.`,
     effect:
       'Its noise says no more how precise it is, and steps finer than the radius are rounded. Clearances are measured in the cloud before.',
@@ -34,7 +35,7 @@ export default computation(declaration, async ({ cloud }, settings, _context, ou
   const figures = { points: f.points, moved: f.moved, rms_m: f.rmsM, most_m: f.mostM };
   return {
     name: `${cloud.name}, smoothed`,
-    content: { ...{ las: las.sha256, bytes: las.bytes, ...stored, crs: cloud.crs }, figures, smoothed: settings },
+    content: { las: las.sha256, bytes: las.bytes, ...stored, crs: cloud.crs, figures, smoothed: settings },
     hash: las.sha256,
     report: builder.finish(cloud.crs || null, figures),
     log: [`${f.moved} of ${f.points} points moved, ${cm(f.rmsM)} RMS.`],

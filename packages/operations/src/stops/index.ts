@@ -15,8 +15,13 @@ export default computation(declaration, async ({ trajectory, occupations, known 
   let made!: Awaited<ReturnType<typeof marksFromStops>>;
   const csv = await out.file('marks', 'marks', async (outPath) => {
     made = await marksFromStops({
-      ...{ trajectoryPath: trajectory.path, occupationsPath: occupations?.path, crs, settings, outPath },
-      ...{ known: known.flatMap((k) => k.marks), names: namesOf([trajectory, occupations]) },
+      trajectoryPath: trajectory.path,
+      occupationsPath: occupations?.path,
+      crs,
+      settings,
+      outPath,
+      known: known.flatMap((k) => k.marks),
+      names: namesOf([trajectory, occupations]),
     });
   });
   const { report, marks } = made;

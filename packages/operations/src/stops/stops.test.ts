@@ -12,7 +12,10 @@ beforeAll(async () => {
   // stands 30 s at 45°, walks 20 m north in 20 s, stands 30 s; antenna 1.8 m above 50 m
   const at = (sow: number) => (sow <= 30 ? 0 : sow <= 50 ? sow - 30 : 20);
   const rows = Array.from({ length: 81 }, (_, k) => ({
-    ...{ sow: 1000 + k, latDeg: 45 + at(k) / DEGREE_M, lonDeg: 9, hM: 51.8 },
+    sow: 1000 + k,
+    latDeg: 45 + at(k) / DEGREE_M,
+    lonDeg: 9,
+    hM: 51.8,
   }));
   path = await files.put('pole.csv', trajectoryText(rows, '# crs: EPSG:4937\n# point: antenna\n'));
 });
@@ -58,7 +61,8 @@ describe('marks of stops', () => {
 
   it('are none where nothing stood long enough', async () => {
     await expect(files.run('stops', { trajectory: [path] }, { shortestS: 60 }, CRS)).rejects.toMatchObject({
-      ...{ code: 'stops-none', file: 'pole.csv' },
+      code: 'stops-none',
+      file: 'pole.csv',
     });
   });
 });

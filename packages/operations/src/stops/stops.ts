@@ -66,10 +66,21 @@ export async function marksFromStops(r: StopsRequest): Promise<{ report: Report;
   const report = builder.finish(r.crs, {
     settings: { ...settings, list: list !== undefined },
     marks: marks.map(({ stop, mark, near }) => ({
-      ...{ name: mark.name, easting_m: mark.eastingM, northing_m: mark.northingM, height_m: mark.heightM },
-      ...{ sd_e_m: mark.sdEM, sd_n_m: mark.sdNM, sd_h_m: mark.sdHM, solution: stop.solution },
-      ...{ start_sow: stop.startSow, end_sow: stop.endSow, epochs: stop.epochs, used: stop.used },
-      ...{ antenna_height_m: stop.antennaHeightM, fixed_share: stop.fixedShare, near: near?.name ?? null },
+      name: mark.name,
+      easting_m: mark.eastingM,
+      northing_m: mark.northingM,
+      height_m: mark.heightM,
+      sd_e_m: mark.sdEM,
+      sd_n_m: mark.sdNM,
+      sd_h_m: mark.sdHM,
+      solution: stop.solution,
+      start_sow: stop.startSow,
+      end_sow: stop.endSow,
+      epochs: stop.epochs,
+      used: stop.used,
+      antenna_height_m: stop.antennaHeightM,
+      fixed_share: stop.fixedShare,
+      near: near?.name ?? null,
     })),
   });
   return { report, marks };
@@ -80,9 +91,15 @@ function toMark(stop: Stop, system: ReferenceSystem, known: Mark[]): StopMark {
   system.project(stop.latRad, stop.lonRad, stop.hEllM, p);
   const seconds = (stop.endSow - stop.startSow).toFixed(0);
   const mark: Mark = {
-    ...{ name: stop.name, role: 'unused', eastingM: p[0], northingM: p[1], heightM: p[2] },
+    name: stop.name,
+    role: 'unused',
+    eastingM: p[0],
+    northingM: p[1],
+    heightM: p[2],
     // the convergence of the grid is a degree at most here: north and east of both frames count as one
-    ...{ sdEM: stop.sdM[1], sdNM: stop.sdM[0], sdHM: stop.sdM[2] },
+    sdEM: stop.sdM[1],
+    sdNM: stop.sdM[0],
+    sdHM: stop.sdM[2],
     note: `GNSS ${stop.solution}, ${seconds} s`,
   };
   const gap = (m: Mark) => Math.hypot(m.eastingM - p[0], m.northingM - p[1]);

@@ -52,7 +52,10 @@ function writeXml(path: string, { thin, cloud, system, name }: Products, withSou
 export default computation(declaration, async ({ cloud }, settings, context, out, watch) => {
   const { cellM, maxGapM, contoursM, tinSpacingM, class: cls, lonLat } = settings;
   const builder = new ReportBuilder('surface', {
-    ...{ cell_m: cellM, class: cls, max_gap_m: maxGapM, contours_m: contoursM || null },
+    cell_m: cellM,
+    class: cls,
+    max_gap_m: maxGapM,
+    contours_m: contoursM || null,
   });
   const loaded = await cloud.load(part(watch, 0, 0.15));
   try {
@@ -80,7 +83,10 @@ export default computation(declaration, async ({ cloud }, settings, context, out
       content: {
         figures: {
           ...figures,
-          ...{ cell_m: cellM, max_gap_m: maxGapM, contour_interval_m: contoursM, tin_spacing_m: tinSpacingM },
+          cell_m: cellM,
+          max_gap_m: maxGapM,
+          contour_interval_m: contoursM,
+          tin_spacing_m: tinSpacingM,
         },
         exports,
         ...(await drawn(p, out)),
@@ -137,7 +143,10 @@ async function drawn(p: Products, { keeps, store }: Output): Promise<Pick<Conten
   };
   const bytesOf = (g: HeightGrid) => store.bytes(new Uint8Array(g.heightM.buffer), 'grid');
   const kept: Pick<Contents['surface'], 'picture' | 'pictures' | 'grid' | 'highestGrid' | 'tin'> = {
-    ...{ picture, pictures, grid: await bytesOf(p.made.grid), highestGrid: await bytesOf(p.highest) },
+    picture,
+    pictures,
+    grid: await bytesOf(p.made.grid),
+    highestGrid: await bytesOf(p.highest),
     tin: await storeTin(store, p.thin, p.cloud.set.origin),
   };
   return kept;

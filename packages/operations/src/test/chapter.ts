@@ -9,7 +9,9 @@ export async function chapterOf<K extends DatasetKind>(
 ): Promise<string> {
   const { chapter } = await loadComputation(operation);
   const tools = {
-    ...{ factor: unit, symbol: unit === 1 ? 'm' : 'ft', toleranceM: 0.03 },
+    factor: unit,
+    symbol: unit === 1 ? 'm' : 'ft',
+    toleranceM: 0.03,
     small: unit === 1 ? { factor: 1000, symbol: 'mm', digits: 1 } : { factor: unit, symbol: 'ft', digits: 4 },
     picture: () => Promise.resolve(Buffer.alloc(0)),
   };

@@ -108,7 +108,10 @@ export class OnFiles {
     )) as Made<(typeof OPERATIONS)[N]['result']>;
     const path = (file: string) => written.get(file) ?? this.path(file);
     return {
-      ...{ content: made.content as ContentOf<N>, made, notices: [...findings, ...made.report.notices], path },
+      content: made.content as ContentOf<N>,
+      made,
+      notices: [...findings, ...made.report.notices],
+      path,
       text: (file) => readFile(path(file), 'utf8'),
     };
   }

@@ -108,7 +108,8 @@ describe('coverage', () => {
     ];
     const geometry = { type: 'Polygon', coordinates: [ring] };
     const json = {
-      ...{ type: 'FeatureCollection', crs: { type: 'name', properties: { name: 'urn:ogc:def:crs:EPSG::25832' } } },
+      type: 'FeatureCollection',
+      crs: { type: 'name', properties: { name: 'urn:ogc:def:crs:EPSG::25832' } },
       features: [{ type: 'Feature', properties: { name: 'Ordered' }, geometry }],
     };
     const outlines = [await files.put('area.geojson', JSON.stringify(json))];

@@ -14,14 +14,18 @@ export default computation(declaration, async ({ trajectory }, _settings, contex
   const { preview: plots, sky, point, figures } = trajectory.content ?? {};
   if (!plots)
     throw new Problem('This trajectory has no plots yet.', {
-      ...{ code: 'trajectory-preview', file: trajectory.name },
+      code: 'trajectory-preview',
+      file: trajectory.name,
       remedy: 'Set the reference line of the project; they are then drawn.',
     });
   const read = async (sha: string) => readFile(out.store.path(sha), 'utf8');
   tick(watch, 0.2, 'Drawing plots');
   const preview = JSON.parse(await read(plots)) as Preview;
   const document = trajectoryDocument(account, {
-    ...{ name: trajectory.name, point: point ?? 'imu', figures, preview },
+    name: trajectory.name,
+    point: point ?? 'imu',
+    figures,
+    preview,
     sky: sky ? (JSON.parse(await read(sky)) as SkyFigures) : null,
   });
   tick(watch, 0.5, 'Writing pages');
@@ -31,7 +35,7 @@ export default computation(declaration, async ({ trajectory }, _settings, contex
   const within = shareWithin(preview, account.project.toleranceM);
   return {
     name: `${trajectory.name}, report`,
-    content: { ...{ pdf: sha, bytes: pdf.length, pages }, figures: { within_tolerance: within } },
+    content: { pdf: sha, bytes: pdf.length, pages, figures: { within_tolerance: within } },
     hash: sha,
     report: builder.finish(context.crs ?? null, { pages, within_tolerance: within }),
     log: [`${pages} pages.`],

@@ -174,7 +174,9 @@ function statistics(preview: Preview): Node {
 function plots(data: Account, p: Preview, sky: SkyFigures | null): Node[] {
   const display = data.reference.time;
   const axis: TimeAxis = {
-    ...{ from: p.startGps, to: p.endGps, width: WIDTH },
+    from: p.startGps,
+    to: p.endGps,
+    width: WIDTH,
     text: (t) => formatGps(t, display, 0).slice(11),
   };
   const limit = data.project.toleranceM;
@@ -216,7 +218,10 @@ function satellites(sky: SkyFigures): Node[] {
     const r = sky.residualMm[s].filter((v): v is number => v !== null);
     const e = sky.elevation[s].filter((v): v is number => v !== null);
     return {
-      ...{ name, n: r.length, low: Math.min(...e), high: Math.max(...e) },
+      name,
+      n: r.length,
+      low: Math.min(...e),
+      high: Math.max(...e),
       rms: Math.sqrt(r.reduce((q, v) => q + v * v, 0) / Math.max(1, r.length)),
       most: Math.max(0, ...r.map(Math.abs)),
       slips: sky.slips.filter((x) => x.satellite === name).length,

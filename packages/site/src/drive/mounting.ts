@@ -20,8 +20,11 @@ const DESIGN: Record<Head, { leverArmM: Vector3; orientationDeg: AnglesDeg }> = 
 const ROOF_CAMERA: CameraModel = { focalLengthMm: 8, sensorMm: [11.26, 7.04], pixels: [1920, 1200], looks: 'forward' };
 /** The camera of the flight looks down through the floor. */
 export const AIR_MOUNT: SensorMounting = {
-  ...{ leverArmM: [0.42, -0.1, 0.35], orientationDeg: { roll: 0, pitch: 0, heading: 0 } },
-  ...{ boresightDeg: { roll: 0, pitch: 0, heading: 0 }, leverArmSdM: 0.005, boresightSdDeg: 0.05 },
+  leverArmM: [0.42, -0.1, 0.35],
+  orientationDeg: { roll: 0, pitch: 0, heading: 0 },
+  boresightDeg: { roll: 0, pitch: 0, heading: 0 },
+  leverArmSdM: 0.005,
+  boresightSdDeg: 0.05,
   camera: { focalLengthMm: 35, sensorMm: [36, 24], pixels: [7200, 4800], looks: 'down' },
 };
 const CAMERA = { leverArmM: [0.84, 0.02, -0.27] as Vector3, orientationDeg: { roll: 0, pitch: -8, heading: 0 } };
@@ -36,7 +39,9 @@ export function deliveredMounting(level: NoiseLevel = 'medium'): Mounting {
       boresightDeg: { roll: 0, pitch: 0, heading: 0 },
       leverArmSdM: factor * NOISE.leverArmM,
       boresightSdDeg: factor * NOISE.boresightDeg,
-      ...{ serial: HEAD_SERIALS[head], calibratedOn: CALIBRATED_ON, servicedOn: SERVICED_ON },
+      serial: HEAD_SERIALS[head],
+      calibratedOn: CALIBRATED_ON,
+      servicedOn: SERVICED_ON,
     };
   sensors.camera = {
     ...CAMERA,

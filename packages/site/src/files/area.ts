@@ -27,7 +27,9 @@ export function areaText(from: number, to: number, system: ReferenceSystem): str
     return [geo[1], geo[0]].map((v) => Number(((v * 180) / Math.PI).toFixed(9)));
   };
   const feature = (name: string, type: string, coordinates: unknown) => ({
-    ...{ type: 'Feature', properties: { name }, geometry: { type, coordinates } },
+    type: 'Feature',
+    properties: { name },
+    geometry: { type, coordinates },
   });
   const ring = [...area, area[0]].map(degrees);
   return `${JSON.stringify({

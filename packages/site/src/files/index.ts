@@ -252,7 +252,12 @@ export async function makeGnssFiles(
   for (const j of journeys) {
     const { leverArmM, files } = j;
     const { rover } = vehicleSession(j.drive, system, {
-      ...{ seed: options.seed, factor, roverRateHz: GNSS_RATE_HZ, openSky: true, sky: session.sky, leverArmM },
+      seed: options.seed,
+      factor,
+      roverRateHz: GNSS_RATE_HZ,
+      openSky: true,
+      sky: session.sky,
+      leverArmM,
     });
     await writeFile(join(folder, files.rover), roverText(rover, j.marker, session.baseMarkerM));
     await writers.inertial(join(folder, files.inertial), measureDrive(j.drive, system, { seed: options.seed, factor }));
@@ -311,12 +316,18 @@ function journeysAfter(sow: number): Journey[] {
   const f = JOURNEY_FILES;
   return [
     {
-      ...{ marker: 'AIRCRAFT', drive: flight, endSow: end(flight), leverArmM: [0.15, 0, -0.92] as Vector3 },
+      marker: 'AIRCRAFT',
+      drive: flight,
+      endSow: end(flight),
+      leverArmM: [0.15, 0, -0.92] as Vector3,
       files: { rover: f.flightRover, inertial: f.flightInertial, mounting: f.flightMounting },
       camera: f.flightExposures,
     },
     {
-      ...{ marker: 'BOAT', drive: voyage, endSow: end(voyage), leverArmM: [-0.4, 0.3, -2.1] as Vector3 },
+      marker: 'BOAT',
+      drive: voyage,
+      endSow: end(voyage),
+      leverArmM: [-0.4, 0.3, -2.1] as Vector3,
       files: { rover: f.boatRover, inertial: f.boatInertial, mounting: f.boatMounting },
     },
   ];
@@ -327,8 +338,13 @@ function roverText(epochs: SiteEpoch[], marker: string, nearM: ArrayLike<number>
   const xyzM = Float64Array.from(nearM, (v) => Math.round(v / 100) * 100);
   return observationText(
     {
-      ...{ marker, antenna: ROVER_ANTENNA.type, receiver: 'DEMO', week: GPS_WEEK },
-      ...{ xyzM, antennaHeightM: 0, intervalS: 1 / GNSS_RATE_HZ },
+      marker,
+      antenna: ROVER_ANTENNA.type,
+      receiver: 'DEMO',
+      week: GPS_WEEK,
+      xyzM,
+      antennaHeightM: 0,
+      intervalS: 1 / GNSS_RATE_HZ,
     },
     epochs,
   );
@@ -339,8 +355,13 @@ function poleText(epochs: SiteEpoch[], walk: PoleWalk): string {
   walk.antennaAt(walk.startSow, at);
   return observationText(
     {
-      ...{ marker: 'POLE', antenna: ROVER_ANTENNA.type, receiver: 'DEMO', week: GPS_WEEK },
-      ...{ xyzM: at.map((v) => Math.round(v) + 1), antennaHeightM: 0, intervalS: 1 },
+      marker: 'POLE',
+      antenna: ROVER_ANTENNA.type,
+      receiver: 'DEMO',
+      week: GPS_WEEK,
+      xyzM: at.map((v) => Math.round(v) + 1),
+      antennaHeightM: 0,
+      intervalS: 1,
     },
     epochs,
   );

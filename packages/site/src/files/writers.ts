@@ -57,8 +57,10 @@ function mountingText(m: Mounting): string {
         ...(s.camera
           ? {
               camera: {
-                ...{ focal_length_mm: s.camera.focalLengthMm, sensor_mm: s.camera.sensorMm },
-                ...{ pixels: s.camera.pixels, looks: s.camera.looks },
+                focal_length_mm: s.camera.focalLengthMm,
+                sensor_mm: s.camera.sensorMm,
+                pixels: s.camera.pixels,
+                looks: s.camera.looks,
               },
             }
           : {}),

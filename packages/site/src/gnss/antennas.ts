@@ -16,20 +16,31 @@ export interface SiteAntenna {
 /** A geodetic antenna at rest, marked to the north. */
 export const STATION_ANTENNA: SiteAntenna = {
   type: 'MADE-UP CHOKE   NONE',
-  ...{ upM: [0.0912, 0.1183], northM: [0.0011, -0.0007], eastM: [-0.0006, 0.0009] },
-  ...{ dipM: [0.0052, 0.0038], waveM: [0.0012, 0.0009] },
+  upM: [0.0912, 0.1183],
+  northM: [0.0011, -0.0007],
+  eastM: [-0.0006, 0.0009],
+  dipM: [0.0052, 0.0038],
+  waveM: [0.0012, 0.0009],
 };
 
 /** A flat antenna on vehicles, alike from all sides; it is taken to stand upright. */
 export const ROVER_ANTENNA: SiteAntenna = {
   type: 'MADE-UP PATCH   NONE',
-  ...{ upM: [0.0553, 0.0497], northM: [0, 0], eastM: [0, 0], dipM: [0.0085, 0.0067], waveM: [0, 0] },
+  upM: [0.0553, 0.0497],
+  northM: [0, 0],
+  eastM: [0, 0],
+  dipM: [0.0085, 0.0067],
+  waveM: [0, 0],
 };
 
 /** What a computed station pretends to have: no phase centre of its own. */
 export const VIRTUAL_ANTENNA: SiteAntenna = {
   type: 'VIRTUAL         NONE',
-  ...{ upM: [0, 0], northM: [0, 0], eastM: [0, 0], dipM: [0, 0], waveM: [0, 0] },
+  upM: [0, 0],
+  northM: [0, 0],
+  eastM: [0, 0],
+  dipM: [0, 0],
+  waveM: [0, 0],
 };
 
 /** Centre of mass to antenna of a satellite, towards the Earth, metres. */

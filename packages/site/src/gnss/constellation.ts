@@ -33,19 +33,27 @@ export function constellation(seed: number, toeSow: number): SiteSatellite[] {
         const number = p * each + k + 1;
         out.push({
           name: `${galileo ? 'E' : 'G'}${String(number).padStart(2, '0')}`,
-          ...{ galileo, toeSow, sqrtA: sqrtA + random.between(-0.03, 0.03), e: random.between(most / 20, most) },
+          galileo,
+          toeSow,
+          sqrtA: sqrtA + random.between(-0.03, 0.03),
+          e: random.between(most / 20, most),
           i0: ((inclinationDeg + random.between(-0.6, 0.6)) * Math.PI) / 180,
           node0: (2 * Math.PI * (p + random.between(-0.02, 0.02))) / planes - 1,
           perigee: random.between(-3, 3),
           m0: (2 * Math.PI * (k + p / planes + random.between(-0.05, 0.05))) / each - 3,
-          ...{ deltaN: random.between(3e-9, 5.5e-9), nodeRate: random.between(-8.6e-9, -7.6e-9) },
+          deltaN: random.between(3e-9, 5.5e-9),
+          nodeRate: random.between(-8.6e-9, -7.6e-9),
           inclinationRate: random.between(-4e-10, 4e-10),
           harmonics: {
-            ...{ cuc: random.between(-5e-6, 5e-6), cus: random.between(2e-6, 1e-5) },
-            ...{ crc: random.between(150, 350), crs: random.between(-100, 100) },
-            ...{ cic: random.between(-2e-7, 2e-7), cis: random.between(-2e-7, 2e-7) },
+            cuc: random.between(-5e-6, 5e-6),
+            cus: random.between(2e-6, 1e-5),
+            crc: random.between(150, 350),
+            crs: random.between(-100, 100),
+            cic: random.between(-2e-7, 2e-7),
+            cis: random.between(-2e-7, 2e-7),
           },
-          ...{ clockS: random.between(-4e-4, 4e-4), clockRate: random.between(-8e-12, 8e-12) },
+          clockS: random.between(-4e-4, 4e-4),
+          clockRate: random.between(-8e-12, 8e-12),
           groupDelayS: random.between(-1.2e-8, 1.2e-8),
         });
       }

@@ -48,7 +48,11 @@ function make(seed: number, factor: number, other: Partial<SessionOptions> = {})
   const drive = siteDrive();
   const [gap] = outages(drive);
   const session = vehicleSession(drive, system, {
-    ...{ seed, factor, roverRateHz: 5, fromSow: gap.startSow - 60, toSow: gap.startSow + 40 },
+    seed,
+    factor,
+    roverRateHz: 5,
+    fromSow: gap.startSow - 60,
+    toSow: gap.startSow + 40,
     ...other,
   });
   const text = sessionFiles(session);

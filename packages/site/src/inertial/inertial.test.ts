@@ -76,8 +76,12 @@ function compare(t: Trajectory): { rms: number[]; normalised: number[]; worstM: 
     const along = (k: number) => [0, 1, 2].reduce((s, c) => s + axes[3 * k + c] * (p[c] - q[c]), 0);
     const turn = (a: number, b: number) => Math.atan2(Math.sin(a - b), Math.cos(a - b)) / DEG;
     const error = [
-      ...[along(0), along(1), along(2), turn(t.rollRad![i], truth.rollRad![j])],
-      ...[turn(t.pitchRad![i], truth.pitchRad![j]), turn(t.headingRad![i], truth.headingRad![j])],
+      along(0),
+      along(1),
+      along(2),
+      turn(t.rollRad![i], truth.rollRad![j]),
+      turn(t.pitchRad![i], truth.pitchRad![j]),
+      turn(t.headingRad![i], truth.headingRad![j]),
     ];
     const sd = [t.sdNM!, t.sdEM!, t.sdDM!].map((v) => v[i]);
     sd.push(...[t.sdRollRad!, t.sdPitchRad!, t.sdHeadingRad!].map((v) => v[i] / DEG));

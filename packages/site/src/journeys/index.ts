@@ -128,8 +128,15 @@ function finish(
   const n = path.x.length;
   const column = () => new Float64Array(n);
   const out: TrueDrive = {
-    ...{ stepS: STEP_S, startSow, x: Float64Array.from(path.x), y: Float64Array.from(path.y), heightM: column() },
-    ...{ rollRad: column(), pitchRad: column(), bearingRad: column(), speedMps: column().fill(speedMps) },
+    stepS: STEP_S,
+    startSow,
+    x: Float64Array.from(path.x),
+    y: Float64Array.from(path.y),
+    heightM: column(),
+    rollRad: column(),
+    pitchRad: column(),
+    bearingRad: column(),
+    speedMps: column().fill(speedMps),
     passes: spansOf(path, legs).map(({ from, to }) => {
       const [a, b] = [from, to].map((s) => path.y[Math.round(s / STEP_S)]);
       return { startSow: startSow + from, endSow: startSow + to, northward: b > a };

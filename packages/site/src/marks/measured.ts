@@ -42,11 +42,19 @@ export function measuredOnSite(
   };
   return [
     ...TAPED.map(([from, to]): Measurement => ({
-      ...{ from, to, kind: 'distance', sdM: TAPE_SD_M, note: 'steel tape' },
+      from,
+      to,
+      kind: 'distance',
+      sdM: TAPE_SD_M,
+      note: 'steel tape',
       valueM: slope(from, to) + TAPE_SD_M * random.normal(),
     })),
     ...LEVELLED.map(([from, to]): Measurement => ({
-      ...{ from, to, kind: 'height', sdM: LEVEL_SD_M, note: 'levelled' },
+      from,
+      to,
+      kind: 'height',
+      sdM: LEVEL_SD_M,
+      note: 'levelled',
       valueM: marks.get(to)!.heightM - marks.get(from)!.heightM + LEVEL_SD_M * random.normal(),
     })),
   ];

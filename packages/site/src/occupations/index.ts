@@ -85,7 +85,10 @@ export function observePole(walk: PoleWalk, sky: SiteSatellite[], air: SiteAir):
   const tags = Float64Array.from({ length: Math.floor(walk.endSow) - first + 1 }, (_, k) => first + k);
   return observe(
     {
-      ...{ name: 'pole', tags, antenna: ROVER_ANTENNA, place: walk.antennaAt },
+      name: 'pole',
+      tags,
+      antenna: ROVER_ANTENNA,
+      place: walk.antennaAt,
       clockS: (tag) => 1.3e-6 + 2e-9 * (tag - first),
     },
     sky,

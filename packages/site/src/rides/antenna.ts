@@ -52,7 +52,7 @@ export function antennaPositions(
       }
     }
     const sow = startSow + t;
-    out.push({ ...{ sow, xyzM, covariance }, solution: isFloat ? 'float' : 'fixed', satellites: 14 });
+    out.push({ sow, xyzM, covariance, solution: isFloat ? 'float' : 'fixed', satellites: 14 });
   }
   return out;
 }

@@ -32,7 +32,9 @@ export function drawRide(kind: RideKind, seed: number, change: Partial<RideStren
   const startSow = 200000 + Math.floor(random.between(0, 200000));
   const leverArmM = s.leverM.map((v) => v + s.leverSdM * random.normal()) as [number, number, number];
   return {
-    ...{ strengths: s, leverArmM, ned: motion.ned },
+    strengths: s,
+    leverArmM,
+    ned: motion.ned,
     unit: measure(motion, way, s, seed, startSow),
     positions: antennaPositions(motion, s, seed, startSow, s.lengthS),
     truthAt: (sow) => {

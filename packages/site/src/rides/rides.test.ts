@@ -3,12 +3,22 @@ import { inertialDefaults, navigate, noiseFromData, PROFILES } from '@longheron/
 import { drawRide, drawRideStrengths, type DrawnRide, type RideKind, type UnitStrength } from '.';
 
 const PERFECT: UnitStrength = {
-  ...{ gyroNoise: 0, accelNoise: 0, gyroStart: 0, accelStart: 0, gyroWander: 0, accelWander: 0 },
-  ...{ wanderS: 100, scale: 0, skew: 0, shaking: 0 },
+  gyroNoise: 0,
+  accelNoise: 0,
+  gyroStart: 0,
+  accelStart: 0,
+  gyroWander: 0,
+  accelWander: 0,
+  wanderS: 100,
+  scale: 0,
+  skew: 0,
+  shaking: 0,
 };
 const settingsOf = ({ strengths: s, leverArmM }: DrawnRide) => ({
   ...inertialDefaults(s.mover),
-  ...{ leverArmM, leverArmSdM: s.leverSdM, vehicleOriginM: s.wheelsM },
+  leverArmM,
+  leverArmSdM: s.leverSdM,
+  vehicleOriginM: s.wheelsM,
 });
 /** A ride with a unit that is so many times as noisy as its grade's profile has it. */
 function ofGrade(kind: RideKind, seed: number, unit: Partial<UnitStrength>) {
@@ -28,7 +38,8 @@ describe('a drawn ride', () => {
       const solution = navigate(ride.unit, ride.positions, {
         ...settingsOf(ride),
         noise: PROFILES.navigation.noise,
-        ...{ noSlip: false, standstill: false },
+        noSlip: false,
+        standstill: false,
       });
       let worst = 0;
       let turn = 0;
@@ -54,8 +65,14 @@ describe('a drawn ride', () => {
 describe("a unit's own data", () => {
   it('of the finest tell a grade with little drift', () => {
     const ride = ofGrade('vehicle', 4, {
-      ...{ gyroNoise: 0.002 * ROOT_HOUR, gyroStart: 0.01 * HOUR, gyroWander: 0.003 * HOUR },
-      ...{ accelNoise: 2e-4, accelStart: 4e-4, accelWander: 1e-4, scale: 1e-5, skew: 1e-5 },
+      gyroNoise: 0.002 * ROOT_HOUR,
+      gyroStart: 0.01 * HOUR,
+      gyroWander: 0.003 * HOUR,
+      accelNoise: 2e-4,
+      accelStart: 4e-4,
+      accelWander: 1e-4,
+      scale: 1e-5,
+      skew: 1e-5,
     });
     const { grade, noise } = noiseFromData(ride.unit, ride.positions, settingsOf(ride));
     expect(['navigation', 'intermediate']).toContain(grade);
@@ -64,8 +81,14 @@ describe("a unit's own data", () => {
 
   it('of the coarsest tell one, within half and twice of what was drawn', () => {
     const ride = ofGrade('vehicle', 4, {
-      ...{ gyroNoise: 0.6 * ROOT_HOUR, gyroStart: 150 * HOUR, gyroWander: 15 * HOUR },
-      ...{ accelNoise: 5e-3, accelStart: 0.08, accelWander: 5e-3, scale: 2e-3, skew: 6e-4 },
+      gyroNoise: 0.6 * ROOT_HOUR,
+      gyroStart: 150 * HOUR,
+      gyroWander: 15 * HOUR,
+      accelNoise: 5e-3,
+      accelStart: 0.08,
+      accelWander: 5e-3,
+      scale: 2e-3,
+      skew: 6e-4,
     });
     const told = noiseFromData(ride.unit, ride.positions, settingsOf(ride));
     expect(['industrial', 'consumer']).toContain(told.grade);

@@ -77,17 +77,29 @@ export function drawRideStrengths(kind: RideKind, seed: number): RideStrengths {
   const perRootHour = RAD / 60;
   const perHour = RAD / 3600;
   const antenna: AntennaStrength = {
-    ...{ statedM: r.between(0.005, 0.015), heightTimes: r.between(1.4, 2.2), truth: r.between(0.75, 1.3) },
-    ...{ lasting: r.between(0.3, 0.9), lastingS: Math.exp(r.between(Math.log(15), Math.log(150))) },
-    ...{ rateHz: [1, 2, 5][Math.floor(3 * r.uniform())] },
-    ...{ gaps: 1, longestGapS: 8, floats: 1, longestFloatS: 20 },
+    statedM: r.between(0.005, 0.015),
+    heightTimes: r.between(1.4, 2.2),
+    truth: r.between(0.75, 1.3),
+    lasting: r.between(0.3, 0.9),
+    lastingS: Math.exp(r.between(Math.log(15), Math.log(150))),
+    rateHz: [1, 2, 5][Math.floor(3 * r.uniform())],
+    gaps: 1,
+    longestGapS: 8,
+    floats: 1,
+    longestFloatS: 20,
   };
   if (kind === 'outages') Object.assign(antenna, { gaps: 8, longestGapS: 45 });
   if (kind === 'floats') Object.assign(antenna, { gaps: 4, longestGapS: 20, floats: 5, longestFloatS: 90 });
   return {
-    ...{ kind, mover, coarseness, antenna },
-    ...{ latRad: r.between(-60, 68) * RAD, lonRad: r.between(-180, 180) * RAD, heightM: r.between(0, 1500) },
-    ...{ lengthS: 900, rateHz: [100, 200, 250][Math.floor(3 * r.uniform())] },
+    kind,
+    mover,
+    coarseness,
+    antenna,
+    latRad: r.between(-60, 68) * RAD,
+    lonRad: r.between(-180, 180) * RAD,
+    heightM: r.between(0, 1500),
+    lengthS: 900,
+    rateHz: [100, 200, 250][Math.floor(3 * r.uniform())],
     unit: {
       gyroNoise: graded(0.004, 0.5) * perRootHour,
       accelNoise: graded(20, 400) * 1e-3 * MG,

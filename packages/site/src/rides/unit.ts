@@ -38,7 +38,8 @@ export function onEarth(way: Way, s: RideStrengths): Motion {
     return turned(back, local);
   };
   return {
-    ...{ originM: earthCentred(s.latRad, s.lonRad, s.heightM), ned },
+    originM: earthCentred(s.latRad, s.lonRad, s.heightM),
+    ned,
     unitAt: (step) => place(step, unitArm),
     antennaAt: (step) => place(step, antennaArm),
     toEarth: (step) => multiply3(back, multiply3(attitudeAt(way, step), askew)),
@@ -54,8 +55,11 @@ export function measure(motion: Motion, way: Way, s: RideStrengths, seed: number
   const per = Math.round(STEPS_HZ / s.rateHz);
   const count = Math.floor((way.speed.length - 3) / per) - 1;
   const out: InertialData = {
-    ...{ week: WEEK, rateHz: s.rateHz, sow: new Float64Array(count) },
-    ...{ gyroRadps: new Float64Array(3 * count), accelMps2: new Float64Array(3 * count) },
+    week: WEEK,
+    rateHz: s.rateHz,
+    sow: new Float64Array(count),
+    gyroRadps: new Float64Array(3 * count),
+    accelMps2: new Float64Array(3 * count),
   };
   let step = per;
   let axes = motion.toEarth(step);
@@ -133,7 +137,9 @@ function spoil(out: InertialData, way: Way, s: RideStrengths, seed: number, star
   const random = new Random(seed, "ride's shaking");
   const tones = [0, 1, 2].flatMap((axis) =>
     Array.from({ length: 8 }, () => ({
-      ...{ axis, w: 2 * Math.PI * random.between(TONES_HZ[0], TONES_HZ[1]), phase: random.between(0, 6) },
+      axis,
+      w: 2 * Math.PI * random.between(TONES_HZ[0], TONES_HZ[1]),
+      phase: random.between(0, 6),
     })),
   );
   const fastest = way.speed.reduce((a, b) => Math.max(a, b), 0.1);

@@ -26,8 +26,11 @@ export function drawWay(mover: Mover, seconds: number, random: Random): Way {
   const slip = mover === 'vehicle' ? undefined : swing(n, random, { ...SWAY[mover], size: 0.03 });
   const heave = swing(n, random, { ...SWAY[mover], size: mover === 'boat' ? 0.3 : mover === 'aircraft' ? 0.8 : 0 });
   const out: Way = {
-    ...{ ned: new Float64Array(3 * n), roll: new Float64Array(n), pitch: new Float64Array(n) },
-    ...{ heading: new Float64Array(n), speed },
+    ned: new Float64Array(3 * n),
+    roll: new Float64Array(n),
+    pitch: new Float64Array(n),
+    heading: new Float64Array(n),
+    speed,
   };
   let course = random.between(-Math.PI, Math.PI);
   let [north, east, down] = [0, 0, 0];

@@ -50,7 +50,9 @@ export function drawWaves(r: Random, count: number, lengthM: [number, number], s
     const k = (2 * Math.PI) / r.between(...lengthM);
     const way = r.between(0, 6.28);
     return {
-      ...{ kx: k * Math.cos(way), ky: k * Math.sin(way), phase: r.between(0, 6.28) },
+      kx: k * Math.cos(way),
+      ky: k * Math.sin(way),
+      phase: r.between(0, 6.28),
       sizeM: (steepest * r.between(0.4, 1)) / (count * k),
     };
   });

@@ -52,7 +52,11 @@ export function drawScene(kind: SceneKind, seed: number, size = 1): SceneStrengt
   };
   if (kind === 'steep') Object.assign(things, { houses: per(0.3, 1.5), vehicles: 0, deck: false });
   return {
-    ...{ kind, halfM, originM, things, clearM: byRoad ? 6 : 0 },
+    kind,
+    halfM,
+    originM,
+    things,
+    clearM: byRoad ? 6 : 0,
     land: drawLand(kind, r, halfM, byRoad),
     ...(byRoad ? { drive: drawDrive(r) } : { flight: drawFlight(r, kind === 'steep') }),
     scanner: {

@@ -128,11 +128,14 @@ export function drawThings(r: Random, land: Land, halfM: [number, number], n: Th
     const halfHeightM = bush ? r.between(0.4, 1) : radiusM * r.between(0.9, 1.6);
     const trunk = bush ? 0 : r.between(1.2, 4);
     things.plants.push({
-      ...{ x, y, radiusM, halfHeightM, footM, trunkM: bush ? 0 : r.between(0.08, 0.25) },
-      ...{
-        middleM: footM + trunk + halfHeightM * (bush ? 0.8 : 1),
-        perM: bush ? r.between(1, 3) : r.between(0.25, 0.9),
-      },
+      x,
+      y,
+      radiusM,
+      halfHeightM,
+      footM,
+      trunkM: bush ? 0 : r.between(0.08, 0.25),
+      middleM: footM + trunk + halfHeightM * (bush ? 0.8 : 1),
+      perM: bush ? r.between(1, 3) : r.between(0.25, 0.9),
     });
   }
   for (let k = 0; k < n.wires; k++) drawLine(r, land, halfM, things, clearM + 2 + 5 * k);

@@ -73,7 +73,12 @@ export function drawSession(kind: SessionKind, seed: number, change: Partial<Ses
   }
   const rover = receive(
     {
-      ...{ name: 'ROVER', seed, strength: s.rover, mishaps: s.mishaps, bands: s.bands, blind },
+      name: 'ROVER',
+      seed,
+      strength: s.rover,
+      mishaps: s.mishaps,
+      bands: s.bands,
+      blind,
       tags: every(startSow, endSow, s.rateHz),
       clock: (tag) => {
         const phaseS = first + s.drift * (tag - startSow);
@@ -96,7 +101,12 @@ export function drawSession(kind: SessionKind, seed: number, change: Partial<Ses
   const quiet = { ...s.mishaps, reflectedPerHour: 0, walls: 0, missingPerHour: 0.3, slipsPerHour: 0.3 };
   const base = receive(
     {
-      ...{ name: 'BASE', seed: seed + 7919, strength: s.base, mishaps: quiet, bands: s.bands, blind: [] },
+      name: 'BASE',
+      seed: seed + 7919,
+      strength: s.base,
+      mishaps: quiet,
+      bands: s.bands,
+      blind: [],
       tags: every(startSow - 20, endSow + 20, 1),
       clock: (tag) => ({ codeS: 2e-8 * Math.sin(tag / 700), phaseS: 2e-8 * Math.sin(tag / 700) }),
       place: () => baseM,
@@ -107,8 +117,14 @@ export function drawSession(kind: SessionKind, seed: number, change: Partial<Ses
     WEEK,
   );
   return {
-    ...{ strengths: s, rover: rover.observations, base: base.observations, mishaps: rover.mishaps },
-    ...{ records: sky.map(recordOf), baseM, placeAt, axes },
+    strengths: s,
+    rover: rover.observations,
+    base: base.observations,
+    mishaps: rover.mishaps,
+    records: sky.map(recordOf),
+    baseM,
+    placeAt,
+    axes,
   };
 }
 
@@ -142,10 +158,32 @@ function every(from: number, to: number, rateHz: number): Float64Array {
 function recordOf({ record: s }: ReturnType<typeof drawSky>[number]) {
   const h = s.harmonics;
   return {
-    ...{ satellite: s.name, system: s.name[0] as 'G' | 'E', week: WEEK, tocS: s.toeSow, toeWeek: WEEK, toeS: s.toeSow },
-    ...{ af0S: s.clockS, af1: s.clockRate, af2PerS: 0, sqrtA: s.sqrtA, e: s.e, i0: s.i0, omega0: s.node0 },
-    ...{ omega: s.perigee, m0: s.m0, deltaN: s.deltaN, iDot: s.inclinationRate, omegaDot: s.nodeRate },
-    ...{ cuc: h.cuc, cus: h.cus, crcM: h.crc, crsM: h.crs, cic: h.cic, cis: h.cis },
-    ...{ groupDelayS: s.groupDelayS, health: 0, iode: 1 },
+    satellite: s.name,
+    system: s.name[0] as 'G' | 'E',
+    week: WEEK,
+    tocS: s.toeSow,
+    toeWeek: WEEK,
+    toeS: s.toeSow,
+    af0S: s.clockS,
+    af1: s.clockRate,
+    af2PerS: 0,
+    sqrtA: s.sqrtA,
+    e: s.e,
+    i0: s.i0,
+    omega0: s.node0,
+    omega: s.perigee,
+    m0: s.m0,
+    deltaN: s.deltaN,
+    iDot: s.inclinationRate,
+    omegaDot: s.nodeRate,
+    cuc: h.cuc,
+    cus: h.cus,
+    crcM: h.crc,
+    crsM: h.crs,
+    cic: h.cic,
+    cis: h.cis,
+    groupDelayS: s.groupDelayS,
+    health: 0,
+    iode: 1,
   };
 }

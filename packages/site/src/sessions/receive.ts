@@ -156,9 +156,19 @@ export function receive(r: Setting, sky: TrueSatellite[], air: Air, week: number
   for (const s of sky) types[s.name[0]] = COLUMNS[s.name[0]].slice(0, 3 * r.bands);
   return {
     observations: {
-      ...{ marker: r.name, receiver: 'MADE UP', antenna: '', antennaDeltaM: [0, 0, 0] as [number, number, number] },
-      ...{ types, week, sow: r.tags, start: Uint32Array.from(start), satellite: Uint16Array.from(satellite) },
-      ...{ satellites: sky.map((s) => s.name), width: WIDTH, values, lost },
+      marker: r.name,
+      receiver: 'MADE UP',
+      antenna: '',
+      antennaDeltaM: [0, 0, 0] as [number, number, number],
+      types,
+      week,
+      sow: r.tags,
+      start: Uint32Array.from(start),
+      satellite: Uint16Array.from(satellite),
+      satellites: sky.map((s) => s.name),
+      width: WIDTH,
+      values,
+      lost,
     },
     mishaps,
   };
@@ -172,8 +182,11 @@ function behindWall(azimuth: number, sinEl: number, m: Mishaps): boolean {
 function begin(random: Random, s: ReceiverStrength): Track {
   const channels = [0, 1].map(() => ({
     cycles: Math.round(random.between(-5e6, 5e6)),
-    ...{ code: random.normal(), phase: random.normal(), tauS: random.between(s.pathTauS[0], s.pathTauS[1]) },
-    ...{ lostUntil: -Infinity, told: true },
+    code: random.normal(),
+    phase: random.normal(),
+    tauS: random.between(s.pathTauS[0], s.pathTauS[1]),
+    lostUntil: -Infinity,
+    told: true,
   }));
   return { lastTag: -Infinity, channels, reflectedUntil: -Infinity, reflectedM: 0 };
 }

@@ -28,7 +28,11 @@ const drive = GPS_WEEK * 604800 + DRIVE_START_SOW;
 const STATIONS = [
   { code: 'FJR1', ...FAR_BASE_PLACE, rateHz: 1, holdings: [whole] },
   {
-    ...{ code: 'HLM2', x: 9800, y: 7400, heightM: 33.1, rateHz: 1 },
+    code: 'HLM2',
+    x: 9800,
+    y: 7400,
+    heightM: 33.1,
+    rateHz: 1,
     holdings: [
       { startGps: dayStart, endGps: drive + 200 },
       { startGps: drive + 1500, endGps: dayStart + DAY_S },
@@ -43,8 +47,13 @@ export function serviceStations(system: ReferenceSystem): ServiceStation[] {
   return STATIONS.map((s) => {
     system.unproject(SITE_ORIGIN_E + s.x, SITE_ORIGIN_N + s.y, s.heightM, geo);
     return {
-      ...{ code: s.code, latDeg: geo[0] / DEG, lonDeg: geo[1] / DEG, hEllM: geo[2], rateHz: s.rateHz },
-      ...{ antenna: STATION_ANTENNA.type, holdings: [...s.holdings] },
+      code: s.code,
+      latDeg: geo[0] / DEG,
+      lonDeg: geo[1] / DEG,
+      hEllM: geo[2],
+      rateHz: s.rateHz,
+      antenna: STATION_ANTENNA.type,
+      holdings: [...s.holdings],
     };
   });
 }
@@ -91,7 +100,9 @@ export function stationFile(request: StationRequest, system: ReferenceSystem): s
   const name = virtual ? 'VIRT' : station!.code;
   const epochs = observe(
     {
-      ...{ name: `station ${name}`, tags: Float64Array.from(tags), clockS: (tag) => 2e-8 * Math.cos(tag / 700) },
+      name: `station ${name}`,
+      tags: Float64Array.from(tags),
+      clockS: (tag) => 2e-8 * Math.cos(tag / 700),
       place: (_sow, out) => out.set(antenna),
       antenna: virtual ? VIRTUAL_ANTENNA : STATION_ANTENNA,
     },
@@ -100,12 +111,13 @@ export function stationFile(request: StationRequest, system: ReferenceSystem): s
   );
   return observationText(
     {
-      ...{
-        marker: name,
-        antenna: station?.antenna ?? VIRTUAL_ANTENNA.type,
-        receiver: virtual ? 'COMPUTED' : 'DEMO',
-      },
-      ...{ week: GPS_WEEK, xyzM: marker, antennaHeightM: heightM, intervalS: 1 / rateHz },
+      marker: name,
+      antenna: station?.antenna ?? VIRTUAL_ANTENNA.type,
+      receiver: virtual ? 'COMPUTED' : 'DEMO',
+      week: GPS_WEEK,
+      xyzM: marker,
+      antennaHeightM: heightM,
+      intervalS: 1 / rateHz,
     },
     epochs,
   );

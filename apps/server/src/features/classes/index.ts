@@ -20,7 +20,9 @@ export function classRoutes(api: Router, { queue }: Services): void {
     const known = await ownClassesOf(id);
     if (known.some((c) => c.code !== own.code && c.name.toLowerCase() === own.name.toLowerCase()))
       throw new HttpError(409, `There is a class "${own.name}" already.`, {
-        ...{ code: 'class-name', field: 'name', remedy: 'Choose another name.' },
+        code: 'class-name',
+        field: 'name',
+        remedy: 'Choose another name.',
       });
     await Style.upsert({ kind: ownClassKind(id), name: String(own.code), content: { ...own } });
     queue.tell(id, 'datasets', 0);

@@ -56,7 +56,9 @@ export async function keepActs(
       return addRevision(
         target,
         {
-          ...{ contentHash: result.hash, runId: Number(run.id), madeBy: run.operation },
+          contentHash: result.hash,
+          runId: Number(run.id),
+          madeBy: run.operation,
           version: before.operationVersion,
           inputs: before.inputs,
           content: { ...contentOf('point-cloud', before), edits, countsByClass, rejected },

@@ -113,7 +113,9 @@ function systemFinding(s: Seen, reference: ReferenceDto | null): Notice | undefi
   ];
   if (parts.length === 0) return undefined;
   return {
-    ...{ code: 'other-system', severity: 'warning', file: s.dataset.name },
+    code: 'other-system',
+    severity: 'warning',
+    file: s.dataset.name,
     text: `This names another system than the project's. ${parts.join('; ')}.`,
     effect: 'It lies where its numbers put it, beside what is in the system of the project.',
     remedy:
@@ -156,7 +158,11 @@ async function judgeAll(projectId: number): Promise<void> {
     for (const n of found)
       if (!isOld(n))
         await NoticeRow.create({
-          ...{ projectId, datasetId, code: n.code, severity: n.severity, text: n.text },
+          projectId,
+          datasetId,
+          code: n.code,
+          severity: n.severity,
+          text: n.text,
           detail: { effect: n.effect, remedy: n.remedy, file: n.file },
           createdAt: new Date(),
         });

@@ -52,7 +52,9 @@ export async function takeFile(
   if (!project) throw new HttpError(404, 'There is no such project.', { code: 'not-found' });
   const seen = await stateOf(run, queue, path, name);
   const result = await queue.answer(run, 'inspect', {
-    ...{ path, name, context: await markContext(projectId) },
+    path,
+    name,
+    context: await markContext(projectId),
     crs: project.reference ? systemText(project) : null,
   });
   const { object, bytes, facts, kind, more } = result.content;
@@ -60,7 +62,8 @@ export async function takeFile(
     await store.takeFile(path, object, bytes, kind, upload, async () => {
       if ((await stateOf(run, queue, path, name)) !== seen)
         throw new Problem('The file was changed while it was imported.', {
-          ...{ code: 'file-changed', file: name },
+          code: 'file-changed',
+          file: name,
           remedy: 'Wait until it is written, then import it again.',
         });
     });
@@ -105,7 +108,8 @@ async function stateOf(run: Run, queue: Services['queue'], path: string, name: s
   const s = await stat(path).catch(() => undefined);
   if (s?.isFile()) return `${s.size} ${s.mtimeMs} ${s.ino}`;
   const problem = new Problem(s ? 'This is no file.' : 'The file is there no longer.', {
-    ...{ code: 'no-file', file: name },
+    code: 'no-file',
+    file: name,
     remedy: s ? 'Pipes, devices and folders cannot be imported; choose a file.' : 'Choose it again.',
   });
   await queue.fail(run, problem);

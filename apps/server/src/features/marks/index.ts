@@ -162,12 +162,21 @@ export function markRoutes(api: Router, services: Services): void {
       const held = before?.marks ?? [];
       if (held.some((m) => m.name === mark.name))
         throw new HttpError(409, `There is a mark ${mark.name} in this list already.`, {
-          ...{ code: 'double', field: 'name' },
+          code: 'double',
+          field: 'name',
         });
       const marks = [...held, { ...mark }];
       const facts: FileFacts = {
-        ...{ kind: 'marks', name: TYPED_IN, bytes: 0, count: marks.length, startGps: null, endGps: null },
-        ...{ rateHz: null, gaps: [], extent: null, details: [['Marks', String(marks.length)]] },
+        kind: 'marks',
+        name: TYPED_IN,
+        bytes: 0,
+        count: marks.length,
+        startGps: null,
+        endGps: null,
+        rateHz: null,
+        gaps: [],
+        extent: null,
+        details: [['Marks', String(marks.length)]],
       };
       return { object: '', facts, crs: null, marks, how: `${mark.name} typed in` };
     });

@@ -43,7 +43,9 @@ export function pickRoutes(api: Router, { queue }: Services): void {
       return {
         contentHash: createHash('sha256').update(JSON.stringify(figures)).digest('hex'),
         runId: revision!.runId === null ? undefined : Number(revision!.runId),
-        ...{ madeBy: 'edit', version: revision!.operationVersion, inputs: revision!.inputs },
+        madeBy: 'edit',
+        version: revision!.operationVersion,
+        inputs: revision!.inputs,
         content: { ...content, picks, figures },
         notices,
       };

@@ -15,7 +15,11 @@ import { projectOf } from '../projects';
 
 const dto = (p: Platform): PlatformDto => {
   return {
-    ...{ id: Number(p.id), name: p.name, version: p.version, note: p.note, project: p.project },
+    id: Number(p.id),
+    name: p.name,
+    version: p.version,
+    note: p.note,
+    project: p.project,
     createdAt: p.createdAt.toISOString(),
     sensors: Object.entries(p.content.sensors).map(([name, s]) => ({ name, serial: s.serial ?? null })),
     mounting: p.content,
@@ -44,7 +48,11 @@ export function platformRoutes(api: Router, services: Services): void {
     if (last && JSON.stringify(asMounting(last)) === JSON.stringify(parseMounting(content)))
       throw new HttpError(409, `This is version ${last.version} of "${name}" already.`, { code: 'platform-same' });
     const kept = await Platform.create({
-      ...{ name, version: (last?.version ?? 0) + 1, note: note ?? '', project: project.name, content },
+      name,
+      version: (last?.version ?? 0) + 1,
+      note: note ?? '',
+      project: project.name,
+      content,
       createdAt: new Date(),
     });
     response.status(201).json(dto(kept));

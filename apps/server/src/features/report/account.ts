@@ -26,7 +26,10 @@ export async function accountFor(
   return {
     project: { name: project.name, purpose: project.purpose, toleranceM: project.toleranceM },
     reference: project.reference!,
-    ...{ version: VERSION, date: new Date().toISOString().slice(0, 10), trail, notices },
+    version: VERSION,
+    date: new Date().toISOString().slice(0, 10),
+    trail,
+    notices,
     before: summary ? { ...summary, revision: before.revision.number } : null,
     clouds: Object.fromEntries(roots.map((h) => [h.dataset.name, cloudOf(h)])),
     looked: check ? await lookedOf(check, cloudOf(check)) : null,

@@ -62,7 +62,8 @@ export async function gatherTrail(project: Project, roots: Held[]): Promise<Gath
       dataset: names.get(Number(n.datasetId))!,
       severity: n.severity,
       text: n.text,
-      ...{ effect: n.detail.effect, remedy: n.detail.remedy },
+      effect: n.detail.effect,
+      remedy: n.detail.remedy,
       state: n.state,
       reason: n.reason,
     }));

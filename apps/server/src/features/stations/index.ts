@@ -57,13 +57,11 @@ export function stationRoutes(api: Router, services: Services): void {
       }),
     );
     const out: StationDto[] = ranked.map((r) => ({
-      ...{
-        code: r.name,
-        distanceM: r.distanceM ?? 0,
-        cover: r.cover,
-        rateHz: r.rateHz ?? 1,
-        antenna: r.antenna.trim(),
-      },
+      code: r.name,
+      distanceM: r.distanceM ?? 0,
+      cover: r.cover,
+      rateHz: r.rateHz ?? 1,
+      antenna: r.antenna.trim(),
     }));
     response.json(out);
   });
@@ -89,12 +87,10 @@ export function stationRoutes(api: Router, services: Services): void {
         path,
         request: {
           ...(virtual ? { virtual } : { code }),
-          ...{
-            startGps: span.startGps - MARGIN_S,
-            endGps: span.endGps + MARGIN_S,
-            seed: SITE_DEFAULTS.seed,
-            factor: 1,
-          },
+          startGps: span.startGps - MARGIN_S,
+          endGps: span.endGps + MARGIN_S,
+          seed: SITE_DEFAULTS.seed,
+          factor: 1,
         },
       });
       await services.queue.succeed(run, []);

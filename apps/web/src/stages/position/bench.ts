@@ -32,8 +32,10 @@ const KEY: InjectionKey<PositionBench> = Symbol('bench of Position');
 export function provideBench(looked: Pick<PositionBench, 'preview' | 'sky' | 'span'>): PositionBench {
   const bench = {
     ...looked,
-    ...{ satellite: ref<string | null>(null), comparison: shallowRef<ComparisonDto | null>(null) },
-    ...{ shapes: shallowRef<MapShape[]>([]), dots: shallowRef<BenchDot[]>([]) },
+    satellite: ref<string | null>(null),
+    comparison: shallowRef<ComparisonDto | null>(null),
+    shapes: shallowRef<MapShape[]>([]),
+    dots: shallowRef<BenchDot[]>([]),
   };
   provide(KEY, bench);
   return bench;

@@ -16,8 +16,12 @@ export interface GnssFacts {
 export function recorded(d: DatasetDto | undefined): GnssFacts {
   const f = factsOf(d);
   return {
-    ...{ startGps: f?.startGps ?? 0, endGps: f?.endGps ?? 0, gaps: f?.gaps ?? [] },
-    ...{ rateHz: f?.rateHz ?? null, extent: f?.extent ?? null, details: f?.details ?? [] },
+    startGps: f?.startGps ?? 0,
+    endGps: f?.endGps ?? 0,
+    gaps: f?.gaps ?? [],
+    rateHz: f?.rateHz ?? null,
+    extent: f?.extent ?? null,
+    details: f?.details ?? [],
   };
 }
 

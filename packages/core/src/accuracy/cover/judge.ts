@@ -16,7 +16,11 @@ export interface CoverageSettings {
 }
 
 export const COVERAGE_DEFAULTS: CoverageSettings = {
-  ...{ cellM: 1, targetPerM2: 100, fewest: 1, leastVoidM2: 4, closeM: 5 },
+  cellM: 1,
+  targetPerM2: 100,
+  fewest: 1,
+  leastVoidM2: 4,
+  closeM: 5,
 };
 
 /** A connected group of empty cells (edge to edge). Places are metres about the cloud's origin. */
@@ -107,14 +111,23 @@ export function judgeCoverage(
   const at = (v: Float64Array, q: number) => (v.length ? quantileOfSorted(v, q) : Number.NaN);
   const found = voidsOf(empty, area, grid);
   return {
-    ...{ grid, area, perM2, sdM, areaM2: cells * a, coveredM2: sorted.length * a },
-    ...{ median: at(sorted, 0.5), p5: at(sorted, 0.05), belowShare: cells ? below / cells : 0 },
+    grid,
+    area,
+    perM2,
+    sdM,
+    areaM2: cells * a,
+    coveredM2: sorted.length * a,
+    median: at(sorted, 0.5),
+    p5: at(sorted, 0.05),
+    belowShare: cells ? below / cells : 0,
     steep: {
-      ...{ areaM2: steep.length * a, median: at(steepSorted, 0.5) },
+      areaM2: steep.length * a,
+      median: at(steepSorted, 0.5),
       belowShare: steep.length ? steep.filter((d) => d < settings.targetPerM2).length / steep.length : 0,
     },
     voids: found.filter((v) => v.areaM2 >= settings.leastVoidM2).sort((p, q) => q.areaM2 - p.areaM2),
-    ...{ voidM2: voidCells * a, voidCount: found.length },
+    voidM2: voidCells * a,
+    voidCount: found.length,
     precision: { median: at(sds, 0.5), p95: at(sds, 0.95), statedM2: sds.length * a },
   };
 }
@@ -177,7 +190,9 @@ function voidsOf(empty: Uint8Array, area: Uint8Array, grid: CoverageGrid): Cover
       visit(r + 1 < rows, k + columns);
     }
     out.push({
-      ...{ areaM2: cells * cellM * cellM, widthM: (2 * Math.sqrt(deepest) - 1) * cellM, atEdge },
+      areaM2: cells * cellM * cellM,
+      widthM: (2 * Math.sqrt(deepest) - 1) * cellM,
+      atEdge,
       x: minX + ((deepestAt % columns) + 0.5) * cellM,
       y: minY + (Math.floor(deepestAt / columns) + 0.5) * cellM,
     });

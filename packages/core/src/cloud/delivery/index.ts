@@ -95,7 +95,9 @@ export function checkDelivery(
     tiles: tiles.length,
     points: tiles.reduce((n, t) => n + t.points, 0),
     mostPoints: tiles.reduce((n, t) => Math.max(n, t.points), 0),
-    ...{ edgeM, bufferM, findings },
+    edgeM,
+    bufferM,
+    findings,
   };
 }
 

@@ -43,7 +43,15 @@ const metres = (
   max: number,
   reason: string,
 ): FinderSetting => ({
-  ...{ key, label, unit: 'm', min, max, step: usual >= 1 ? 0.5 : 0.05, digits: 2, usual, reason },
+  key,
+  label,
+  unit: 'm',
+  min,
+  max,
+  step: usual >= 1 ? 0.5 : 0.05,
+  digits: 2,
+  usual,
+  reason,
 });
 const number = (
   key: string,
@@ -53,10 +61,26 @@ const number = (
   max: number,
   reason: string,
 ): FinderSetting => ({
-  ...{ key, label, unit: '', min, max, step: 1, digits: 0, usual, reason },
+  key,
+  label,
+  unit: '',
+  min,
+  max,
+  step: 1,
+  digits: 0,
+  usual,
+  reason,
 });
 const share = (key: string, label: string, usual: number, reason: string): FinderSetting => ({
-  ...{ key, label, unit: '', min: 0.1, max: 1, step: 0.05, digits: 2, usual, reason },
+  key,
+  label,
+  unit: '',
+  min: 0.1,
+  max: 1,
+  step: 0.05,
+  digits: 2,
+  usual,
+  reason,
 });
 
 export const FINDERS: Record<FinderName, FinderPlan> = {

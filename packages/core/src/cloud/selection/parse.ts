@@ -96,7 +96,8 @@ function shapeOf(value: unknown, place: string): SelectionShape {
     };
   if (s.kind === 'plan')
     return {
-      ...{ kind: 'plan', polygon: corners(s.polygon, `${place}.polygon`, 2 * MOST_PLAN_CORNERS) },
+      kind: 'plan',
+      polygon: corners(s.polygon, `${place}.polygon`, 2 * MOST_PLAN_CORNERS),
       ...(s.heightM === undefined ? {} : { heightM: pair(s.heightM, `${place}.heightM`) }),
     };
   if (s.kind === 'section') return { kind: 'section', line: line(), polygon: corners(s.polygon, `${place}.polygon`) };
@@ -104,8 +105,11 @@ function shapeOf(value: unknown, place: string): SelectionShape {
     const path = numbers(s.path, `${place}.path`, 2);
     if (path.length % 2) throw wrong(`${place}.path`, 'pairs of numbers');
     return {
-      ...{ kind: 'brush', line: line(), path },
-      ...{ alongM: above(s.alongM, `${place}.alongM`), heightM: above(s.heightM, `${place}.heightM`) },
+      kind: 'brush',
+      line: line(),
+      path,
+      alongM: above(s.alongM, `${place}.alongM`),
+      heightM: above(s.heightM, `${place}.heightM`),
     };
   }
   if (s.kind === 'rows') {
@@ -126,8 +130,12 @@ function heightsOf(value: unknown): AboveGround {
   const [minX, minY] = numbers([a.minX, a.minY], 'filter.above', 2, 2);
   if (typeof a.object !== 'string' || !/^[0-9a-f]{64}$/.test(a.object)) throw wrong('filter.above.object', 'an object');
   return {
-    ...{ object: a.object, cellM: above(a.cellM, 'filter.above.cellM'), minX, minY },
-    ...{ columns: above(a.columns, 'filter.above.columns'), rows: above(a.rows, 'filter.above.rows') },
+    object: a.object,
+    cellM: above(a.cellM, 'filter.above.cellM'),
+    minX,
+    minY,
+    columns: above(a.columns, 'filter.above.columns'),
+    rows: above(a.rows, 'filter.above.rows'),
     rangeM: pair(a.rangeM, 'filter.above.rangeM'),
   };
 }

@@ -87,13 +87,19 @@ describe('selections', () => {
     const line = { from: [1000, 2000] as [number, number], to: [1010, 2000] as [number, number], widthM: 2 };
     const poly = select([{ mode: 'add', shape: { kind: 'section', line, polygon: [2, 11, 4, 11, 4, 12, 2, 12] } }]);
     expect([poly.has(3, 0.9, 1.5), poly.has(3, 1.1, 1.5), poly.has(5, 0, 1.5), poly.has(3, 0, 2.5)]).toEqual([
-      ...[true, false, false, false],
+      true,
+      false,
+      false,
+      false,
     ]);
     const brush = select([
       { mode: 'add', shape: { kind: 'brush', line, path: [2, 11, 6, 11], alongM: 0.5, heightM: 0.1 } },
     ]);
     expect([brush.has(4, 0, 1.09), brush.has(4, 0, 1.11), brush.has(1.6, 0, 1), brush.has(1.4, 0, 1)]).toEqual([
-      ...[true, false, true, false],
+      true,
+      false,
+      true,
+      false,
     ]);
   });
 
@@ -211,7 +217,7 @@ describe('selections', () => {
 
 describe('a selection from outside', () => {
   const of = (polygon: number[], kind = 'plan') => ({
-    ...{ regions: [{ mode: 'add', shape: { kind, polygon, matrix: Array.from({ length: 16 }, () => 0) } }] },
+    regions: [{ mode: 'add', shape: { kind, polygon, matrix: Array.from({ length: 16 }, () => 0) } }],
     filter: ALL,
   });
   it('may have the many corners of a surveyed area, up to what it says', () => {

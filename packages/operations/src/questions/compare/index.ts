@@ -39,7 +39,9 @@ export default question<Asked, ComparisonDto>(async ({ objects, names }, store) 
     return { name: `Difference ${name}`, unit, time, min, max };
   });
   const content: ComparisonDto = {
-    ...{ epochs: n, without: d.without, points: [a.point ?? '', b.point ?? ''] },
+    epochs: n,
+    without: d.without,
+    points: [a.point ?? '', b.point ?? ''],
     statistics: d.columns.map(({ name, unit, mean, sd, rms, max }) => ({ name, unit, mean, sd, rms, max })),
     series,
   };

@@ -37,7 +37,9 @@ export default question<Asked, Measured>(async (p, store) => {
   const points = await pointsOf(store, p.cloud, cloud, p.rows);
   const values = await valuesOf(p.kind, points, cloud, p.radiusM);
   const content = {
-    ...{ kind: p.kind, values, stated: points.every((x) => x.stated) },
+    kind: p.kind,
+    values,
+    stated: points.every((x) => x.stated),
     points: points.map(({ eastingM, northingM, heightM }) => ({ eastingM, northingM, heightM })),
   };
   return { content };
@@ -67,8 +69,11 @@ async function valuesOf(
       });
     const groundM = ground.heightM + cloud.origin[2];
     return {
-      ...{ aboveM: a.heightM - groundM, groundM, sdM: Math.hypot(a.sdHM, ground.sdM) },
-      ...{ method: ground.method, groundPoints: ground.points },
+      aboveM: a.heightM - groundM,
+      groundM,
+      sdM: Math.hypot(a.sdHM, ground.sdM),
+      method: ground.method,
+      groundPoints: ground.points,
     };
   }
   const plane = await pointsNear(cloud, place(a), radiusM, false);

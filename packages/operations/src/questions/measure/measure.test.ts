@@ -59,8 +59,10 @@ describe('what is measured between points', () => {
     expect([angle.spaceDeg, angle.planDeg]).toEqual([expect.closeTo(90, 3), expect.closeTo(90, 3)]);
     const area = (await measured('area', corner)).values;
     expect(area).toMatchObject({
-      ...{ planM2: expect.closeTo(12, 4), surfaceM2: expect.closeTo(12, 4) },
-      ...{ perimeterM: expect.closeTo(14, 4), crosses: false },
+      planM2: expect.closeTo(12, 4),
+      surfaceM2: expect.closeTo(12, 4),
+      perimeterM: expect.closeTo(14, 4),
+      crosses: false,
     });
   });
 

@@ -102,8 +102,13 @@ async function actStep(
       ...(ground && aboveM
         ? {
             above: {
-              ...{ object: 'ground', cellM: ground.cellM, minX: ground.minX, minY: ground.minY },
-              ...{ columns: ground.columns, rows: ground.rows, rangeM: aboveM },
+              object: 'ground',
+              cellM: ground.cellM,
+              minX: ground.minX,
+              minY: ground.minY,
+              columns: ground.columns,
+              rows: ground.rows,
+              rangeM: aboveM,
             },
           }
         : {}),

@@ -134,7 +134,10 @@ describe('chunks', () => {
     await writeFileWhole(path, async (out) => {
       const w = await LasWriter.create(out, 'PROJCS[""]', [467000, 6214000, 0], new Date());
       await w.append({
-        ...{ easting, northing, height, scannerChannel: 0 },
+        easting,
+        northing,
+        height,
+        scannerChannel: 0,
         intensity: new Uint16Array(count),
         returnNumber: fill(new Uint8Array(count), 1),
         returnCount: fill(new Uint8Array(count), 1),

@@ -12,7 +12,9 @@ export async function outlinesIn(path: string, name: string, crs: string): Promi
   const { outlines, horizontal } = await openAs('outlines', path, name);
   if (!crs)
     throw new Problem('The cloud names no coordinate system, so an area cannot be laid over it.', {
-      ...{ code: 'crs-none', file: name, remedy: 'Say the system of the cloud, e.g. EPSG:25832+5773.' },
+      code: 'crs-none',
+      file: name,
+      remedy: 'Say the system of the cloud, e.g. EPSG:25832+5773.',
     });
   const to = parseSystem(crs);
   const carry = carrier(horizontal, to);
@@ -45,7 +47,9 @@ function carryAll(part: number[], carry: Carry, file: string, outline: string): 
     carry(part[i], part[i + 1], at);
     if (!Number.isFinite(at[0]) || !Number.isFinite(at[1]))
       throw new Problem(`"${outline}" has no place in the system of the project.`, {
-        ...{ code: 'outline-place', file, place: `corner ${i / 2 + 1}` },
+        code: 'outline-place',
+        file,
+        place: `corner ${i / 2 + 1}`,
         remedy: 'Check its coordinates and the system of the file.',
       });
     out.push(at[0], at[1]);

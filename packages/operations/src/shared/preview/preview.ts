@@ -61,7 +61,8 @@ export function previewTrajectory(t: Trajectory, system: ReferenceSystem): Traje
     worstSdM: [],
     columns: {},
     statistics: trajectoryStatistics(t),
-    ...{ counts: [], binned: [] },
+    counts: [],
+    binned: [],
     around: { extent: [Infinity, Infinity, -Infinity, -Infinity], undulationM: 0, heightM: [Infinity, -Infinity] },
   };
   for (const [name, unit, values] of sources) if (values) out.columns[name] = { unit, min: [], max: [] };

@@ -19,7 +19,11 @@ export async function rasterContent(path: string, name: string): Promise<RasterD
   const p = await readTiffPlace(source).finally(() => source.close());
   if (!p.at || Math.abs(p.at.stepX / p.at.stepY - 1) > 1e-6) return null;
   return {
-    ...{ columns: p.columns, rows: p.rows, stepM: p.at.stepX, westM: p.at.west, northM: p.at.north },
+    columns: p.columns,
+    rows: p.rows,
+    stepM: p.at.stepX,
+    westM: p.at.west,
+    northM: p.at.north,
     stretch: p.bits === 8 ? null : await stretchOf(path, p),
     noData: p.noData,
   };

@@ -56,7 +56,10 @@ export async function readPoints(cloud: EditableCloud): Promise<StoredPoints> {
   const xyz = positionsIn(position, n);
   const a = attributesOf(attributes, n);
   const set: PointSet = {
-    ...{ count: n, x: new Float64Array(n), y: new Float64Array(n), z: new Float64Array(n) },
+    count: n,
+    x: new Float64Array(n),
+    y: new Float64Array(n),
+    z: new Float64Array(n),
     origin: [cloud.origin[0], cloud.origin[1], cloud.origin[2]],
   };
   const [skip, strip, time, sdM] = [new Uint8Array(n), new Uint16Array(n), new Uint32Array(n), new Float32Array(n)];

@@ -88,8 +88,12 @@ export async function withheldAct(
   if (rows.count === 0) return {};
   const object = await store.bytes(packRuns(rows.finish()), 'cloud-edit');
   const entry: CloudEditEntry = {
-    ...{ object, act: { kind: 'reject' }, points: rows.count, at: new Date().toISOString() },
-    ...{ how: { why: 'as its file says' }, ofFile: true },
+    object,
+    act: { kind: 'reject' },
+    points: rows.count,
+    at: new Date().toISOString(),
+    how: { why: 'as its file says' },
+    ofFile: true,
   };
   return { edits: [entry], rejected: rows.count };
 }

@@ -49,7 +49,8 @@ export async function streamPoints(
         const { bytesRead } = await files[k].read(buffers[k], 0, count * BYTES[k], first * BYTES[k]);
         if (bytesRead !== count * BYTES[k])
           throw new Problem(`The stored cloud lacks ${NAMES[k]} from point ${first} on.`, {
-            ...{ code: 'cloud-store', place: `point ${first}` },
+            code: 'cloud-store',
+            place: `point ${first}`,
             remedy: 'Take the cloud in again, or run the job that made it.',
           });
       }
@@ -63,8 +64,11 @@ export async function streamPoints(
         skip[i] = rejected[i] || cls === LAS_CLASS.lowNoise || cls === LAS_CLASS.highNoise ? 1 : 0;
       }
       each({
-        ...{ first, count, classes },
-        ...{ rejected: rejected.subarray(0, count), skip: skip.subarray(0, count) },
+        first,
+        count,
+        classes,
+        rejected: rejected.subarray(0, count),
+        skip: skip.subarray(0, count),
         xyz: positionsIn(position, count),
         attributes: attributesOf(attributes, count),
       });

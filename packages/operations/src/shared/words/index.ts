@@ -11,7 +11,8 @@ export const namesOf = (files: ReadonlyArray<OpenedFile | undefined>): Record<st
 export function crsFrom({ crs }: Context): string {
   if (crs) return crs;
   throw new Problem('No coordinate system was given.', {
-    ...{ code: 'reference', place: '--crs' },
+    code: 'reference',
+    place: '--crs',
     remedy: 'Set it in the reference line, or give it as EPSG:25832+5773.',
   });
 }

@@ -35,7 +35,8 @@ async function find(): Promise<void> {
   busy.value = true;
   const title = plan.value.title;
   const body = {
-    ...{ finder: finder.value, settings: settings.value[finder.value] },
+    finder: finder.value,
+    settings: settings.value[finder.value],
     ...(plan.value.needs === 'point' ? { row: look.picked!.row } : {}),
   };
   await store.attempt(async () => {

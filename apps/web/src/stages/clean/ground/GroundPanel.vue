@@ -26,8 +26,14 @@ const over = computed(() => (figures.value ? result.value : undefined));
 const { declaration, settings, usual } = useSettings('classify', () => over.value);
 const STRAYS = ['noise', 'neighbours', 'ratio', 'keepWithinM', 'aloneBeyondM'];
 const GROUND = [
-  ...['method', 'clothCellM', 'stiffness', 'clothWithinM'],
-  ...['largestObjectM', 'steepestDeg', 'cellM', 'withinM'],
+  'method',
+  'clothCellM',
+  'stiffness',
+  'clothWithinM',
+  'largestObjectM',
+  'steepestDeg',
+  'cellM',
+  'withinM',
 ];
 const THINGS = ['things', 'lowM', 'mediumM', 'wireM', 'longM'];
 

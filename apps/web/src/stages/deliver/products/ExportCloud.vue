@@ -55,7 +55,8 @@ const start = () =>
     { cloud: cloud.value },
     {
       ...settings.value,
-      ...{ classes: classes.value, strips: strips.value },
+      classes: classes.value,
+      strips: strips.value,
       system: other.value && horizontal.value ? systemLabel.value : undefined,
     },
   );

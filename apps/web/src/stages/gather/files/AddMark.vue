@@ -54,8 +54,13 @@ async function locate(): Promise<void> {
 async function save(): Promise<void> {
   const { name, role, note, easting, northing, height, sdH } = mark.value;
   const body = {
-    ...{ name, role, note: note || undefined, sdHM: metres(sdH) },
-    ...{ eastingM: metres(easting), northingM: metres(northing), heightM: metres(height) },
+    name,
+    role,
+    note: note || undefined,
+    sdHM: metres(sdH),
+    eastingM: metres(easting),
+    northingM: metres(northing),
+    heightM: metres(height),
   };
   if (way.value === 'geographic') {
     if (!located.value) await locate();

@@ -24,7 +24,9 @@ function fromHeader(): typeof EMPTY {
   const instruments = [said('Receiver'), said('Antenna'), [said('Sensor'), said('Serial')].filter(Boolean).join(' ')];
   return {
     ...EMPTY,
-    ...{ crew: said('Observer'), vehicle: said('Marker'), instruments: instruments.filter(Boolean).join('; ') },
+    crew: said('Observer'),
+    vehicle: said('Marker'),
+    instruments: instruments.filter(Boolean).join('; '),
   };
 }
 watch(

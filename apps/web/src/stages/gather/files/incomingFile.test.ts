@@ -27,7 +27,8 @@ describe('a file on its way into the project', () => {
   it('is told to be there already, or refused with place and remedy, and tried again', async () => {
     const log = ['The same content is there already as "trajectory 3".'];
     const { pinia, server, store, now } = await opened({
-      ...{ runs: [intake({ outputs: [3], log })], datasets: [dataset(3, 'trajectory')] },
+      runs: [intake({ outputs: [3], log })],
+      datasets: [dataset(3, 'trajectory')],
     });
     const w = await mounted(IncomingFile, pinia, { file: FILE });
     expect(wordsOf(w)).toContain('The same content as "trajectory 3", which is there already');

@@ -28,7 +28,8 @@ export function platformPoints(m: Mounting): PlatformPoint[] {
 export function platformDistances(points: PlatformPoint[]): Array<{ from: string; to: string; distanceM: number }> {
   return points.flatMap((a, i) =>
     points.slice(i + 1).map((b) => ({
-      ...{ from: a.name, to: b.name },
+      from: a.name,
+      to: b.name,
       distanceM: Math.hypot(...[0, 1, 2].map((k) => a.at[k] - b.at[k])),
     })),
   );

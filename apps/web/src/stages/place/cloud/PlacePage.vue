@@ -102,11 +102,17 @@ const stripsS = computed(() => (figures.value?.strips ?? []).reduce((sum, s) => 
 /** Strips, and after them what was left out of them with its reason. */
 const strips = computed(() => [
   ...(figures.value?.strips ?? []).map((s) => ({
-    ...{ id: s.id as number | string, start: s.start_sow, end: s.end_sow },
-    ...{ lengthM: s.length_m, points: s.points as number | null },
+    id: s.id as number | string,
+    start: s.start_sow,
+    end: s.end_sow,
+    lengthM: s.length_m,
+    points: s.points as number | null,
   })),
   ...(figures.value?.left_out ?? []).map((s) => ({
-    ...{ id: s.reason as number | string, start: s.start_sow, end: s.end_sow, lengthM: s.length_m },
+    id: s.reason as number | string,
+    start: s.start_sow,
+    end: s.end_sow,
+    lengthM: s.length_m,
     points: null as number | null,
   })),
 ]);

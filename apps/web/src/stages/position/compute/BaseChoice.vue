@@ -34,8 +34,14 @@ const choice = computed(() => {
       .map((d) => {
         const f = factsOf(d);
         return {
-          ...{ id: d.id, name: d.name, place: f.extent?.min, startGps: f.startGps, endGps: f.endGps, gaps: f.gaps },
-          ...{ rateHz: f.rateHz, antenna: f.details.find(([k]) => k === 'Antenna')?.[1].trim() ?? '' },
+          id: d.id,
+          name: d.name,
+          place: f.extent?.min,
+          startGps: f.startGps,
+          endGps: f.endGps,
+          gaps: f.gaps,
+          rateHz: f.rateHz,
+          antenna: f.details.find(([k]) => k === 'Antenna')?.[1].trim() ?? '',
         };
       }),
   );

@@ -99,8 +99,11 @@ watch(
     if (!dataset) return;
     const ids = (role: string) => dataset.revision.inputs.filter((i) => i.role === role).map((i) => i.datasetId);
     form.value = {
-      ...{ rover: ids('rover')[0] ?? 0, base: ids('base')[0] ?? 0, navigation: ids('navigation') },
-      ...{ orbits: ids('orbits'), calibrations: ids('calibrations') },
+      rover: ids('rover')[0] ?? 0,
+      base: ids('base')[0] ?? 0,
+      navigation: ids('navigation'),
+      orbits: ids('orbits'),
+      calibrations: ids('calibrations'),
     };
     void nextTick(() => {
       unit.value = { inertial: ids('inertial')[0] ?? 0, mounting: ids('antenna')[0] ?? unit.value.mounting };

@@ -102,7 +102,9 @@ function adjust(over: boolean): void {
     },
     {
       held: held.value.map((name) => ({
-        ...{ name, sdPlanM: form.value.sdPlanMm / 1000, sdHeightM: form.value.sdHeightMm / 1000 },
+        name,
+        sdPlanM: form.value.sdPlanMm / 1000,
+        sdHeightM: form.value.sdHeightMm / 1000,
         ...(heldBy.value[name] === 'header' ? {} : { mark: heldBy.value[name] }),
       })),
     },

@@ -32,8 +32,11 @@ export function networkShapes(n: NetworkContent): { shapes: MapShape[]; scale: n
   const lines = n.observations.map((o): MapShape => {
     const bad = (o.test ?? 0) > TEST_LIMIT || (o.kind === 'vector' && o.solution !== 'fixed');
     return {
-      ...{ kind: 'line', points: [at.get(o.from)!, at.get(o.to)!], dashed: o.kind !== 'vector' },
-      ...{ colour: bad ? '#a8402e' : '#0e5e66', widthPx: 2 },
+      kind: 'line',
+      points: [at.get(o.from)!, at.get(o.to)!],
+      dashed: o.kind !== 'vector',
+      colour: bad ? '#a8402e' : '#0e5e66',
+      widthPx: 2,
     };
   });
   const ellipses = n.points

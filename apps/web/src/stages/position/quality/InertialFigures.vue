@@ -18,15 +18,23 @@ const estimates = computed(() => {
   const three = (of: (k: number) => number | null | undefined) => [0, 1, 2].map(of);
   return [
     {
-      ...{ name: 'Gyro bias', unit: '°/h', digits: 2 },
-      ...{ value: three((k) => f.gyro_bias_deg_h?.[k]), sd: three((k) => f.gyro_bias_sd_deg_h?.[k]) },
+      name: 'Gyro bias',
+      unit: '°/h',
+      digits: 2,
+      value: three((k) => f.gyro_bias_deg_h?.[k]),
+      sd: three((k) => f.gyro_bias_sd_deg_h?.[k]),
     },
     {
-      ...{ name: 'Accelerometer bias', unit: 'mg', digits: 3 },
-      ...{ value: three((k) => f.accel_bias_mg?.[k]), sd: three((k) => f.accel_bias_sd_mg?.[k]) },
+      name: 'Accelerometer bias',
+      unit: 'mg',
+      digits: 3,
+      value: three((k) => f.accel_bias_mg?.[k]),
+      sd: three((k) => f.accel_bias_sd_mg?.[k]),
     },
     {
-      ...{ name: 'Lever arm, estimated − entered', unit: 'mm', digits: 1 },
+      name: 'Lever arm, estimated − entered',
+      unit: 'mm',
+      digits: 1,
       value: three((k) => times(1000, (f.lever_arm_m?.[k] ?? NaN) - (f.lever_arm_entered_m?.[k] ?? NaN))),
       sd: three((k) => times(1000, f.lever_arm_sd_m?.[k])),
     },

@@ -7,8 +7,14 @@ import { type Sky } from '../sky';
 const time = Array.from({ length: 11 }, (_, k) => 1000 + k);
 const worstSdM = time.map((_, k) => (k >= 4 && k <= 6 ? 0.05 : 0.01));
 const preview: Preview = {
-  ...{ startGps: 1000, endGps: 1010, epochs: 11, time, worstSdM, statistics: [] },
-  ...{ eastingM: time.map((_, k) => 2 * k), northingM: time.map(() => 0) },
+  startGps: 1000,
+  endGps: 1010,
+  epochs: 11,
+  time,
+  worstSdM,
+  statistics: [],
+  eastingM: time.map((_, k) => 2 * k),
+  northingM: time.map(() => 0),
   columns: {
     'SD down': { unit: 'm', min: time.map(() => 0.02), max: time.map((_, k) => (k === 5 ? 0.09 : 0.02)) },
     Satellites: { unit: '', min: time.map((_, k) => (k === 5 ? 5 : 14)), max: time.map(() => 14) },

@@ -87,8 +87,11 @@ async function computeAll(): Promise<void> {
     await store.run(
       'position',
       {
-        ...{ rover: r.d.id, base: r.base, navigation: store.ofKind('gnss-navigation').map((d) => d.id) },
-        ...{ calibrations: store.ofKind('gnss-antennas').map((d) => d.id), ...unit },
+        rover: r.d.id,
+        base: r.base,
+        navigation: store.ofKind('gnss-navigation').map((d) => d.id),
+        calibrations: store.ofKind('gnss-antennas').map((d) => d.id),
+        ...unit,
       },
       { ...baseSettings(r.base), ...(unit.inertial ? platformSettings(r.platform) : {}) },
       r.made?.id,

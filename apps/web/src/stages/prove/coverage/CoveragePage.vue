@@ -84,8 +84,10 @@ watch(content, () => (selected.value = 0));
 const shapes = computed<MapShape[]>(() => [
   ...ordered.value.flatMap((o) => edgesOf(o)),
   ...(content.value?.voids ?? []).slice(0, 60).map((v, i): MapShape => ({
-    ...{ kind: 'point', points: [[v.eastingM, v.northingM]] },
-    ...{ colour: i === selected.value ? '#c97a00' : '#7a2a1c', label: String(i + 1) },
+    kind: 'point',
+    points: [[v.eastingM, v.northingM]],
+    colour: i === selected.value ? '#c97a00' : '#7a2a1c',
+    label: String(i + 1),
   })),
 ]);
 const map = ref<InstanceType<typeof MapView> | null>(null);

@@ -45,7 +45,10 @@ const form = ref({
   cloud: 0,
   marks: [] as number[],
   measured: [] as number[],
-  ...{ target: 'two-tone' as TargetKind, edgeM: 0.6, radiusM: 0.0725, searchM: 0.5 },
+  target: 'two-tone' as TargetKind,
+  edgeM: 0.6,
+  radiusM: 0.0725,
+  searchM: 0.5,
 });
 const clouds = computed(() => store.ofKind('point-cloud').filter((d) => d.revision.content.las));
 const inputsOf = (role: string) =>
@@ -139,8 +142,13 @@ const mapMarks = computed<MapMark[]>(() =>
   rows.value
     .filter((m) => m.picture)
     .map((m) => ({
-      ...{ name: m.name, role: m.role, eastingM: m.given[0], northingM: m.given[1] },
-      ...{ residualM: m.dH, flagged: m.flagged, leftOut: !!m.leftOut },
+      name: m.name,
+      role: m.role,
+      eastingM: m.given[0],
+      northingM: m.given[1],
+      residualM: m.dH,
+      flagged: m.flagged,
+      leftOut: !!m.leftOut,
     })),
 );
 const arrows = computed<MapShape[]>(() =>
