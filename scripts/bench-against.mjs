@@ -8,7 +8,7 @@ import { fileURLToPath } from 'node:url';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 /** What may be lost against the earlier state before it is called a miss. */
-const MOST_SLOWER = 1.05;
+const MAX_SLOWER = 1.05;
 const USUAL = ['position', 'place', 'ground', 'cloud'];
 
 /** The state of the project at `ref` in a folder of its own, built; packages of others are shared. */
@@ -62,10 +62,10 @@ export function benchAgainst(ref, times, names) {
   for (const [what, before] of best[0]) {
     const now = best[1].get(what);
     if (now === undefined) continue;
-    const good = now <= MOST_SLOWER * before;
+    const good = now <= MAX_SLOWER * before;
     met &&= good;
     const figures = `${before.toFixed(2)} s, now ${now.toFixed(2)} s, ratio ${(now / before).toFixed(3)}`;
-    console.log(`${good ? 'ok  ' : 'MISS'}  ${what.padEnd(52)} ${figures.padEnd(40)} at most ${MOST_SLOWER}`);
+    console.log(`${good ? 'ok  ' : 'MISS'}  ${what.padEnd(52)} ${figures.padEnd(40)} at most ${MAX_SLOWER}`);
   }
   return met;
 }

@@ -20,7 +20,7 @@ Ctrl-C stops everything. Data stay; the next start goes on where this one ended.
 /** A stop that takes longer is cut short. */
 const LONGEST_STOP_MS = 9000;
 /** With less than this on the disk a start fails for that reason, MB. */
-const FEWEST_MB = 20;
+const MIN_MB = 20;
 
 async function main(): Promise<void> {
   let values;
@@ -67,7 +67,7 @@ async function main(): Promise<void> {
     say,
   }).catch(async (error: NodeJS.ErrnoException) => {
     const taken = `Port ${port} is taken. Choose another with --port, or stop what runs there.`;
-    const full = isFullDisk(error) || ((await roomMb(dataFolder)) ?? Infinity) < FEWEST_MB;
+    const full = isFullDisk(error) || ((await roomMb(dataFolder)) ?? Infinity) < MIN_MB;
     const { message, remedy } = await fullDisk(dataFolder, 'start again');
     const words = error.code === 'EADDRINUSE' ? taken : full ? `${message} ${dataFolder}: ${remedy}` : error.message;
     process.stderr.write(`${words}\n`);

@@ -28,12 +28,12 @@ export function drawnScenes(line: Line, seed = Math.floor(Math.random() * 1e6)):
       const of = (pick: (g: GroundCounts) => number) => sum(all, (s) => pick(s[method]));
       const total = of((g) => g.missed + g.taken) / of((g) => g.land + g.other);
       const typeII = of((g) => g.taken) / of((g) => g.other);
-      const [most, mostII] = GROUND[kind];
+      const [most, maxII] = GROUND[kind];
       line(
         `${kind}: ground by ${method}, total error and type II`,
         `${percent(total)}, ${percent(typeII)}`,
-        `at most ${100 * most} %, ${100 * mostII} %`,
-        total <= most && typeII <= mostII,
+        `at most ${100 * most} %, ${100 * maxII} %`,
+        total <= most && typeII <= maxII,
       );
     }
     const holes = sum(all, (s) => s.grid.holes);

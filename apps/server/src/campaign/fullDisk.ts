@@ -25,7 +25,7 @@ export interface FullDisk {
 /** The database alone takes 150 MB of it. */
 const DISK_MB = 320;
 /** So much is left when the disk is called full, MB: from nothing to a file or two. */
-const MOST_LEFT_MB = 6;
+const MAX_LEFT_MB = 6;
 /** It is full at latest so long after the first file, ms. */
 const LATEST_FULL_MS = 1500;
 const FILES = 8;
@@ -75,7 +75,7 @@ export async function fullDisk(rounds: number, seed: number, say = (_text: strin
     const told = new Set<number>();
     for (let k = 0; k < rounds; k++) {
       // full before the first file, or while files come in and jobs run
-      const left = random.between(0, MOST_LEFT_MB);
+      const left = random.between(0, MAX_LEFT_MB);
       const later = random.uniform() < 0.7 ? random.between(0, LATEST_FULL_MS) : 0;
       const filling = sleep(later).then(() => fill(folder, left));
       if (later === 0) await filling;

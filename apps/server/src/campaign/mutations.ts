@@ -17,9 +17,9 @@ export interface Mutations {
 
 /** Time that a file may take: so much, and so much more a megabyte, ms. */
 const [EVER_MS, MB_MS] = [2000, 5000];
-const MOST_BYTES = 1e9;
+const MAX_BYTES = 1e9;
 /** Files on which a decoder failed, before the process gives way to another. */
-const MOST_SPENT = 30;
+const MAX_SPENT = 30;
 const EXTREMES = [0, 1, 0x7f, 0x80, 0xff, 0x7fff, 0xffff, 0x7fffffff, 0xffffffff];
 
 /** A file with something wrong in it: bits turned over, numbers at their limits, ends cut off, pieces gone or double. */
@@ -67,7 +67,7 @@ class Reader {
 
   constructor(private readonly program: string) {}
 
-  async read(path: string, name: string, mostMs: number): Promise<Read> {
+  async read(path: string, name: string, maxMs: number): Promise<Read> {
     this.child ??= fork(this.program, [], {
       execArgv: ['--max-old-space-size=900'],
       stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
@@ -79,8 +79,8 @@ class Reader {
         resolve({ outcome: 'fault', message, ms: performance.now() - began, residentBytes: 0, spent: false });
       const late = setTimeout(() => {
         this.silent = true;
-        fault(`no answer in ${(mostMs / 1000).toFixed(0)} s`);
-      }, mostMs);
+        fault(`no answer in ${(maxMs / 1000).toFixed(0)} s`);
+      }, maxMs);
       const gone = (code: number | null, signal: string | null) => {
         clearTimeout(late);
         this.child = undefined;
@@ -96,8 +96,8 @@ class Reader {
     });
     // a thread of the program ends at once; here a start would cost more than the reading
     if (read.spent) this.spent++;
-    if (this.silent || this.spent >= MOST_SPENT || read.residentBytes > MOST_BYTES) this.end();
-    return read.residentBytes > MOST_BYTES && read.outcome !== 'fault'
+    if (this.silent || this.spent >= MAX_SPENT || read.residentBytes > MAX_BYTES) this.end();
+    return read.residentBytes > MAX_BYTES && read.outcome !== 'fault'
       ? { ...read, outcome: 'fault', message: `${(read.residentBytes / 1e9).toFixed(1)} GB of memory` }
       : read;
   }

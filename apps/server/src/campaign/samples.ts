@@ -7,7 +7,7 @@ import { writeLaserFile } from '@longheron/formats/laser';
 
 const root = process.env.LONGHERON_ROOT ?? process.cwd();
 /** Larger samples are cut: what readers stumble over stands at the beginning. */
-const MOST_BYTES = 60_000;
+const MAX_BYTES = 60_000;
 
 /** Writes a small good file of every kind that can be taken in, and gives their paths. */
 export async function makeSamples(folder: string): Promise<string[]> {
@@ -22,7 +22,7 @@ export async function makeSamples(folder: string): Promise<string[]> {
   for (const name of readdirSync(join(folder, 'site'))) {
     if (/\.h5$|\.las$|manifest/.test(name)) continue;
     const bytes = readFileSync(join(folder, 'site', name));
-    keep(name, bytes.length > MOST_BYTES ? bytes.subarray(0, bytes.lastIndexOf(10, MOST_BYTES) + 1) : bytes);
+    keep(name, bytes.length > MAX_BYTES ? bytes.subarray(0, bytes.lastIndexOf(10, MAX_BYTES) + 1) : bytes);
   }
   const rows = Array.from({ length: 600 }, (_, k) => {
     const [e, n] = [467_000 + (k % 30) / 2, 6_215_000 + Math.floor(k / 30) / 2];

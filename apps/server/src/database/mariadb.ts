@@ -32,7 +32,7 @@ interface Settings {
 
 const LONGEST_START_MS = 60_000;
 /** A database that stops by itself more often than this within the time is not started again. */
-const MOST_FALLS = 5;
+const MAX_FALLS = 5;
 const FALLS_WITHIN_MS = 600_000;
 
 async function freePort(): Promise<number> {
@@ -206,7 +206,7 @@ export async function startDatabase(folder: string, say: (text: string) => void)
   const watch = () =>
     child.once('exit', () => {
       falls.push(Date.now());
-      if (stopping || falls.filter((t) => Date.now() - t < FALLS_WITHIN_MS).length > MOST_FALLS) return;
+      if (stopping || falls.filter((t) => Date.now() - t < FALLS_WITHIN_MS).length > MAX_FALLS) return;
       child = launch();
       note(settingsPath, { port, password, pid: child.pid ?? 0 });
       watch();

@@ -3,7 +3,7 @@ import { type Request, type Response } from 'express';
 import { type Sequelize, type Transaction } from 'sequelize';
 
 /** Lists kept ready: those of so many projects are asked for at once. */
-const MOST_KEPT = 200;
+const MAX_KEPT = 200;
 
 interface Kept {
   version: string;
@@ -58,7 +58,7 @@ export class Lists {
     this.kept.delete(key);
     this.kept.set(key, kept);
     // the one that was made longest ago goes
-    if (this.kept.size > MOST_KEPT) this.kept.delete(this.kept.keys().next().value!);
+    if (this.kept.size > MAX_KEPT) this.kept.delete(this.kept.keys().next().value!);
     kept.answer.catch(() => {
       if (this.kept.get(key) === kept) this.kept.delete(key);
     });

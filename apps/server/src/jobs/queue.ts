@@ -10,7 +10,7 @@ import { failureOf } from './failure';
 import { WorkFailure, WorkPool } from './pool';
 import { type AnswerOf, type AskName, type Asked, type Outcome, type ProgressMessage } from './work';
 
-const MOST_LOG_LINES = 200;
+const MAX_LOG_LINES = 200;
 /** How a job ended is written again after so long where the disk had no room, ms. */
 const TRY_AGAIN_MS = 3000;
 
@@ -168,7 +168,7 @@ export class JobQueue {
   }
 
   private log(run: Run, lines: string[]): Promise<unknown> {
-    return run.update({ log: [...run.log, ...lines].slice(-MOST_LOG_LINES) });
+    return run.update({ log: [...run.log, ...lines].slice(-MAX_LOG_LINES) });
   }
 
   /** Ends a job as failed; also one whose result could not be kept. */

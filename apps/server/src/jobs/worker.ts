@@ -13,7 +13,7 @@ import { DEMONSTRATIONS } from './demo';
 import { Shelf } from './shelf';
 import { type AskName, type OperationWork, type Outcome, type QuestionWork, type Work, type WorkAnswer } from './work';
 
-const LEAST_STEP_MS = 200;
+const MIN_STEP_MS = 200;
 
 /**
  * Does one piece of work on a worker thread. Every failure arrives as plain data, so that it can cross to the main
@@ -31,7 +31,7 @@ async function performed(work: Work): Promise<WorkAnswer> {
   const watch: Watch = {
     progress(fraction, doing) {
       const now = Date.now();
-      if (now - last < LEAST_STEP_MS && fraction < 1) return;
+      if (now - last < MIN_STEP_MS && fraction < 1) return;
       last = now;
       work.port.postMessage({ fraction, doing: doing ?? '' });
     },

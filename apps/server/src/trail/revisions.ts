@@ -28,7 +28,7 @@ interface Made {
 
 /** Codes of the database for two that wait for each other, and for one that waited too long. */
 const CLASHES = ['ER_LOCK_DEADLOCK', 'ER_LOCK_WAIT_TIMEOUT', 'ER_CHECKREAD', 'ER_DUP_ENTRY'];
-const MOST_TRIES = 8;
+const MAX_TRIES = 8;
 
 /** Work in one transaction, begun anew when it clashed with another's. */
 export async function inTransaction<T>(work: (transaction: Transaction) => Promise<T>): Promise<T> {
@@ -37,7 +37,7 @@ export async function inTransaction<T>(work: (transaction: Transaction) => Promi
       return await Dataset.sequelize!.transaction(work);
     } catch (error) {
       const { code } = ((error as { original?: { code?: string } }).original ?? {}) as { code?: string };
-      if (tries === MOST_TRIES || !code || !CLASHES.includes(code)) throw error;
+      if (tries === MAX_TRIES || !code || !CLASHES.includes(code)) throw error;
       await new Promise((resolve) => setTimeout(resolve, 20 * tries * Math.random()));
     }
 }

@@ -1,64 +1,114 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { BarController, BarElement, Chart, LinearScale, Tooltip, type Plugin } from 'chart.js';
+import { binsOf } from './bins';
+import { CHART_FONT } from './layout';
 
-/** Residuals in bins of equal width, centred on zero; SVG, so that it prints and reads well. */
-const props = defineProps<{
-  values: number[];
-  unit: string;
-  factor: number;
-  limit: number;
-  digits?: number;
-  marked?: number | null;
-}>();
-const bins = computed(() => {
-  const reach = Math.max(props.limit, ...props.values.map((v) => Math.abs(v))) * 1.02;
-  const width = reach > 0.08 ? 0.01 : 0.005;
-  const half = Math.ceil(reach / width - 0.5);
-  const out = Array.from({ length: 2 * half + 1 }, (_, i) => ({
-    from: (i - half - 0.5) * width,
-    to: (i - half + 0.5) * width,
-    count: 0,
-  }));
-  for (const v of props.values) {
-    const b = out.find((x) => v >= x.from && v < x.to);
-    if (b) b.count++;
-  }
-  return out;
+Chart.register(BarController, BarElement, LinearScale, Tooltip);
+
+/** Residuals in bins of equal width, centred on zero. @prop values, limit in metres. @prop factor units a metre. */
+const props = defineProps<{ values: number[]; unit: string; factor: number; limit: number; digits?: number }>();
+const canvas = ref<HTMLCanvasElement | null>(null);
+const bins = computed(() => binsOf(props.values, props.limit));
+const digits = computed(() => props.digits ?? 1);
+const shown = (metres: number) => `${(metres * props.factor).toFixed(digits.value)} ${props.unit}`;
+let chart: Chart<'bar', Array<{ x: number; y: number }>> | undefined;
+
+/** Shades what lies within the tolerance, behind the bars. */
+const tolerance: Plugin<'bar'> = {
+  id: 'tolerance',
+  beforeDatasetsDraw(drawn) {
+    const { ctx, chartArea, scales } = drawn;
+    const [left, right] = [-1, 1].map((side) => scales.x.getPixelForValue(side * props.limit));
+    ctx.save();
+    ctx.fillStyle = '#e7eeee';
+    ctx.fillRect(left, chartArea.top, right - left, chartArea.height);
+    ctx.restore();
+  },
+};
+const data = () => ({
+  datasets: [
+    {
+      data: bins.value.map((b) => ({ x: (b.fromM + b.toM) / 2, y: b.count })),
+      backgroundColor: '#0e5e66',
+      barPercentage: 0.9,
+      categoryPercentage: 1,
+    },
+  ],
 });
-const most = computed(() => Math.max(1, ...bins.value.map((b) => b.count)));
-const text = (v: number) => (v * props.factor).toFixed(props.digits ?? 1);
-const x = (v: number) => 24 + ((v - bins.value[0].from) / (bins.value.at(-1)!.to - bins.value[0].from)) * 260;
+const ends = () => ({ min: bins.value[0].fromM, max: bins.value[bins.value.length - 1].toM });
+
+onMounted(() => {
+  chart = new Chart(canvas.value!, {
+    type: 'bar',
+    data: data(),
+    plugins: [tolerance],
+    options: {
+      animation: false,
+      responsive: true,
+      maintainAspectRatio: false,
+      scales: {
+        x: {
+          type: 'linear',
+          ...ends(),
+          grid: { display: false },
+          ticks: {
+            font: CHART_FONT,
+            maxRotation: 0,
+            callback: (v) => (Number(v) * props.factor).toFixed(digits.value),
+          },
+          afterBuildTicks: (axis) => {
+            axis.ticks = [-props.limit, 0, props.limit].map((value) => ({ value }));
+          },
+          title: { display: true, text: `${props.unit}, tolerance shaded`, font: CHART_FONT, padding: 0 },
+        },
+        y: {
+          beginAtZero: true,
+          ticks: { font: CHART_FONT, precision: 0, maxTicksLimit: 4 },
+          grid: { color: '#e6eded' },
+        },
+      },
+      plugins: {
+        legend: { display: false },
+        tooltip: {
+          displayColors: false,
+          callbacks: {
+            title: (items) => {
+              const b = bins.value[items[0]?.dataIndex ?? 0];
+              return `${shown(b.fromM)} to ${shown(b.toM)}`;
+            },
+            label: (item) => (item.parsed.y === 1 ? '1 residual' : `${item.parsed.y} residuals`),
+          },
+        },
+      },
+    },
+  });
+});
+watch(
+  () => [bins.value, props.limit, props.factor],
+  () => {
+    if (!chart) return;
+    chart.data = data();
+    Object.assign(chart.options.scales!.x!, ends());
+    chart.update('none');
+  },
+);
+onBeforeUnmount(() => chart?.destroy());
 </script>
 
 <template>
-  <svg viewBox="0 0 300 118" class="histogram" role="img" :aria-label="`Histogram of ${values.length} residuals`">
-    <rect :x="x(-limit)" y="6" :width="x(limit) - x(-limit)" height="86" fill="#eef2f2" />
-    <line x1="24" x2="284" y1="92" y2="92" stroke="#53666d" />
-    <rect
-      v-for="b in bins"
-      :key="b.from"
-      :x="x(b.from) + 0.6"
-      :width="Math.max(1, x(b.to) - x(b.from) - 1.2)"
-      :y="92 - (80 * b.count) / most"
-      :height="(80 * b.count) / most"
-      fill="#0e5e66"
+  <div class="histogram">
+    <canvas
+      ref="canvas"
+      role="img"
+      :aria-label="`Histogram of ${values.length} residuals, tolerance ${shown(limit)} either way`"
     />
-    <line :x1="x(0)" :x2="x(0)" y1="6" y2="96" stroke="#15262c" stroke-dasharray="2 2" />
-    <text :x="x(0)" y="106" text-anchor="middle">0</text>
-    <text :x="x(-limit)" y="106" text-anchor="middle">{{ text(-limit) }}</text>
-    <text :x="x(limit)" y="106" text-anchor="middle">{{ text(limit) }}</text>
-    <text x="284" y="116" text-anchor="end">{{ unit }}, tolerance shaded</text>
-    <text x="20" y="16" text-anchor="end">{{ most }}</text>
-  </svg>
+  </div>
 </template>
 
 <style scoped>
 .histogram {
-  width: 100%;
-  display: block;
-}
-text {
-  font: 9px var(--mono);
-  fill: var(--ink-soft);
+  position: relative;
+  height: 150px;
 }
 </style>

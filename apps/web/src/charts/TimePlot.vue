@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { Chart, Filler, LinearScale, LineController, LineElement, PointElement, Tooltip } from 'chart.js';
-import { PLOT_LEFT, PLOT_RIGHT } from './layout';
+import { CHART_FONT, PLOT_LEFT, PLOT_RIGHT } from './layout';
 import { formatGps, type TimeDisplay } from '@longheron/core/time';
 
 Chart.register(LineController, LineElement, PointElement, LinearScale, Filler, Tooltip);
@@ -74,7 +74,7 @@ onMounted(() => {
           ticks: {
             maxTicksLimit: 8,
             align: 'inner',
-            font: { family: 'IBM Plex Mono', size: 10 },
+            font: CHART_FONT,
             callback: (v) => formatGps(Number(v), props.display, 0).slice(11),
           },
           grid: { color: '#e6eded' },
@@ -83,7 +83,7 @@ onMounted(() => {
           afterFit: (axis) => {
             axis.width = PLOT_LEFT;
           },
-          ticks: { maxTicksLimit: 5, font: { family: 'IBM Plex Mono', size: 10 } },
+          ticks: { maxTicksLimit: 5, font: CHART_FONT },
           grid: { color: '#e6eded' },
         },
       },

@@ -73,7 +73,7 @@ const CLASS: Record<string, string> = {
   line-height: 1.25;
 }
 .brand {
-  font-size: 11px;
+  font-size: 12px;
   color: var(--ink-soft);
   text-decoration: none;
   letter-spacing: 0.04em;
@@ -143,7 +143,7 @@ const CLASS: Record<string, string> = {
   margin-top: 11px;
 }
 .stage .word {
-  font-size: 11px;
+  font-size: 12px;
   color: var(--ink-soft);
 }
 .stage.warn .word {

@@ -184,11 +184,11 @@ header {
   padding: 12px;
 }
 .name {
-  font-size: 11px;
+  font-size: 12px;
   fill: var(--ink);
 }
 .tick {
-  font: 10px var(--mono);
+  font: 12px var(--mono);
   fill: var(--ink-soft);
 }
 svg {

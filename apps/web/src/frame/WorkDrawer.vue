@@ -88,7 +88,7 @@ const act = (r: RunDto, what: string) => store.attempt(() => api.post(`/projects
 }
 pre {
   white-space: pre-wrap;
-  font: 11px var(--mono);
+  font: 12px var(--mono);
   margin: 4px 0;
 }
 </style>

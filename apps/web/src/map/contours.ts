@@ -23,7 +23,7 @@ export function contourStyler(s: ContourStyle, perMetre: number): (f: FeatureLik
     const text = s.heights
       ? new Text({
           text: (Number(f.get('height_m')) * perMetre).toFixed(s.decimals),
-          font: '10px IBM Plex Mono',
+          font: '12px IBM Plex Mono',
           placement: 'line',
           fill: new Fill({ color: s.indexColour }),
           stroke: new Stroke({ color: '#fff', width: 3 }),

@@ -3,14 +3,17 @@ import { type Extent } from 'ol/extent';
 import { LineString, Point } from 'ol/geom';
 import { Fill, Stroke, Style, Text } from 'ol/style';
 
+/** Distances of lines, and the room that a coordinate beside the next takes. */
+const STEPS = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10000, 20000, 50000, 100000, 1e6];
+const LABEL_PX = 84;
+
 /** Lines of equal easting and northing over an extent, with their coordinates; the map's only background. */
 export function gridFeatures(extent: Extent, size: number[]): Feature[] {
   const span = Math.max(extent[2] - extent[0], extent[3] - extent[1]);
   if (!(span > 0) || !Number.isFinite(span)) return [];
-  const step =
-    [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 5000, 10000, 50000, 100000, 1e6].find((s) => span / s <= 8) ?? 1e7;
-  const out: Feature[] = [];
   const perPixel = span / Math.max(size[0], size[1]);
+  const step = STEPS.find((s) => s / perPixel >= LABEL_PX && span / s <= 8) ?? 1e7;
+  const out: Feature[] = [];
   const line = (a: number[], b: number[], text: string, vertical: boolean) => {
     // names keep clear of the buttons and of each other in the corner
     const named = vertical
@@ -25,7 +28,7 @@ export function gridFeatures(extent: Extent, size: number[]): Feature[] {
               geometry: new Point(a),
               text: new Text({
                 text,
-                font: '10px IBM Plex Mono',
+                font: '12px IBM Plex Mono',
                 fill: new Fill({ color: '#53666d' }),
                 backgroundFill: new Fill({ color: '#ffffffd0' }),
                 padding: [1, 2, 0, 2],

@@ -25,7 +25,7 @@ export interface MapDot {
 }
 
 /** More pieces than this no line is drawn in. */
-const MOST_PIECES = 5000;
+const MAX_PIECES = 5000;
 /** A span may begin or end so long before or after an epoch, seconds. */
 const SLACK_S = 0.1;
 
@@ -39,7 +39,7 @@ export function pathFeatures(
   spans: readonly Span[] | undefined,
   brush: Span | null,
 ): Feature[] {
-  const step = Math.max(1, Math.ceil(p.time.length / MOST_PIECES));
+  const step = Math.max(1, Math.ceil(p.time.length / MAX_PIECES));
   const [low, high] = limits ?? [0, 1];
   const out: Feature[] = [];
   for (let i = 0; i + step < p.time.length; i += step) {
@@ -97,7 +97,7 @@ export function extentFeature({ name, extent: [a, b, c, d] }: { name: string; ex
       stroke: new Stroke({ color: '#0e5e66', width: 1, lineDash: [4, 3] }),
       text: new Text({
         text: name,
-        font: '11px IBM Plex Sans',
+        font: '12px IBM Plex Sans',
         fill: new Fill({ color: '#53666d' }),
         placement: 'point',
         offsetY: -8,

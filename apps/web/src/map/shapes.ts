@@ -36,7 +36,7 @@ export function shapeFeature(s: MapShape): Feature {
       text: s.label
         ? new Text({
             text: s.label,
-            font: '11px IBM Plex Sans',
+            font: '12px IBM Plex Sans',
             placement: s.kind === 'line' ? 'line' : 'point',
             textBaseline: 'bottom',
             offsetY: s.kind === 'point' ? -7 : 0,

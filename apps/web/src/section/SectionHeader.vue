@@ -141,6 +141,6 @@ header .el-select.short {
 }
 .end {
   margin-left: auto;
-  font-size: 11px;
+  font-size: 12px;
 }
 </style>

@@ -177,6 +177,8 @@ function up(event: PointerEvent): void {
 
 const LEFT = 52;
 const BOTTOM = 22;
+/** Room for the unit above the heights. */
+const TOP = 18;
 const limits = computed<[number, number]>(() => {
   if (!index.value) return [0, 1];
   const s = scaleOf(index.value, look.colouring, 1);
@@ -202,7 +204,7 @@ function draw(): void {
   const f = frameFor(
     cut,
     lengthOf(s),
-    { left: LEFT, top: 8, width: width.value - LEFT - 12, height: height.value - BOTTOM - 8 },
+    { left: LEFT, top: TOP, width: width.value - LEFT - 12, height: height.value - BOTTOM - TOP },
     look.exaggeration,
     runs.flat().map(([, h]) => h),
   );
@@ -216,7 +218,7 @@ function draw(): void {
   drawPoints(image, f, ratio, cut, colours, look.hidden, look.rejected, filtered);
   g.putImageData(image, 0, 0);
   g.scale(ratio, ratio);
-  drawAxes(g, f, factor.value);
+  drawAxes(g, f, factor.value, symbol.value);
   if (grid.value) drawSurface(g, f, terrainAt);
   drawPath(g, f, runs);
   const p = look.picked;
@@ -304,10 +306,12 @@ const shownHidden = computed(() => {
         >{{ text(cursor.along) }} along · H {{ text(cursor.height) }} {{ symbol
         }}<template v-if="grid"> · terrain {{ text(terrainUnderCursor) }}</template></template
       ><template v-else-if="acts.waiting">painting …</template><template v-else-if="busy">cutting …</template
-      ><template v-else-if="slice">{{ slice.count }} points{{ complete ? '' : ', thinned' }}</template>
+      ><template v-else-if="slice"
+        >{{ slice.count }} points{{ complete ? '' : ', thinned'
+        }}<span v-if="shownHidden.length" class="warn">; hidden: {{ shownHidden.join(', ') }}</span></template
+      >
     </SectionHeader>
     <div ref="box" class="box">
-      <span v-if="shownHidden.length" class="warn">hidden: {{ shownHidden.join(', ') }}</span>
       <canvas
         v-show="slice && slice.count"
         ref="canvas"
@@ -342,11 +346,6 @@ const shownHidden = computed(() => {
   border-top: 1px solid #3a5058;
 }
 .warn {
-  position: absolute;
-  right: 14px;
-  top: 10px;
-  z-index: 1;
-  font-size: 11px;
   color: #ffd27d;
 }
 .box {

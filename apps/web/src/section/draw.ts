@@ -25,7 +25,7 @@ export const heightAt = (f: Frame, y: number) => f.highM - ((y - f.top) / f.heig
 export const exaggerationOf = (f: Frame) => f.height / (f.highM - f.lowM) / (f.width / f.lengthM);
 
 /** Farther above the points nothing is shown beside them, metres. */
-const MOST_ABOVE_M = 6;
+const MAX_ABOVE_M = 6;
 
 /**
  * The heights to show. With no exaggeration given they fill the picture between the 1st and 99th percentile; else
@@ -44,7 +44,7 @@ export function frameFor(
   let lowM = at(0.01);
   let highM = at(0.99);
   // the path of the vehicle is shown with its points, that of an aircraft is not
-  for (const h of also) if (h > highM && h - highM < MOST_ABOVE_M) highM = h;
+  for (const h of also) if (h > highM && h - highM < MAX_ABOVE_M) highM = h;
   if (exaggeration > 0) {
     const span = (area.height / area.width) * (lengthM / exaggeration);
     // stand on the low side: ground is what sections are looked at for

@@ -8,9 +8,9 @@ function stroke(g: CanvasRenderingContext2D, points: Array<[number, number]>): v
   g.stroke();
 }
 
-/** Lines and figures of heights and lengths. @param factor units of the project a metre. */
-export function drawAxes(g: CanvasRenderingContext2D, f: Frame, factor: number): void {
-  g.font = '10px "IBM Plex Mono"';
+/** Lines and figures of heights and lengths. @param factor units of the project a metre. @param unit its symbol. */
+export function drawAxes(g: CanvasRenderingContext2D, f: Frame, factor: number, unit: string): void {
+  g.font = '12px "IBM Plex Mono"';
   g.strokeStyle = '#ffffff1c';
   g.fillStyle = '#b7c7cc';
   g.lineWidth = 1;
@@ -35,8 +35,12 @@ export function drawAxes(g: CanvasRenderingContext2D, f: Frame, factor: number):
       [x, f.top],
       [x, f.top + f.height],
     ]);
-    g.fillText(`${Number((l * factor).toFixed(2))}`, x, f.top + f.height + 5);
+    const last = l + stepL > f.lengthM + 1e-9;
+    g.fillText(`${Number((l * factor).toFixed(2))}${last ? ` ${unit}` : ''}`, x, f.top + f.height + 5);
   }
+  g.textAlign = 'right';
+  g.textBaseline = 'bottom';
+  g.fillText(unit, f.left - 5, f.top + 4);
 }
 
 /** A surface as a line. @param heightAt of a place along the section, not a number where there is none. */
@@ -70,7 +74,7 @@ export function drawPath(g: CanvasRenderingContext2D, f: Frame, runs: Array<Arra
     g.arc(x, y, 3, 0, 2 * Math.PI);
     g.fill();
     if (run === runs[0]) {
-      g.font = '11px "IBM Plex Sans"';
+      g.font = '12px "IBM Plex Sans"';
       g.textAlign = 'right';
       g.textBaseline = 'middle';
       g.fillText('trajectory', x - 7, y);
@@ -101,7 +105,7 @@ export function drawPlaces(g: CanvasRenderingContext2D, f: Frame, s: SectionLine
     g.strokeRect(x - 4, y - 4, 8, 8);
     g.textAlign = 'left';
     g.textBaseline = 'bottom';
-    g.font = '11px "IBM Plex Sans"';
+    g.font = '12px "IBM Plex Sans"';
     g.fillText(name, x + 7, y - 2);
   }
 }

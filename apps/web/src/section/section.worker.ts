@@ -13,8 +13,8 @@ import { readTree } from '../views3d/cloudTree';
 import { SliceBuilder, touches, type SectionLine, type Slice } from './cut';
 
 /** Enough for any screen; finer nodes are left out of longer or wider slices. */
-const MOST_POINTS = 700_000;
-const MOST_READ = 12_000_000;
+const MAX_POINTS = 700_000;
+const MAX_READ = 12_000_000;
 
 export interface CutRequest {
   id: number;
@@ -43,7 +43,7 @@ async function cut({ id, index, edits: entries, section }: CutRequest): Promise<
       (n) => n.count > 0 && n.level === level && touches(section, n.corner[0] + ox, n.corner[1] + oy, n.edgeM),
     );
     read += nodes.reduce((sum, n) => sum + n.count, 0);
-    if (builder.count > MOST_POINTS || read > MOST_READ) return { id, slice: builder.finish(), complete: false };
+    if (builder.count > MAX_POINTS || read > MAX_READ) return { id, slice: builder.finish(), complete: false };
     for (let i = 0; i < nodes.length; i += 6) {
       const batch = await Promise.all(
         nodes.slice(i, i + 6).map(async (n) => ({

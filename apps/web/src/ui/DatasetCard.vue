@@ -55,7 +55,7 @@ const worst = computed(() => {
   background: var(--reed-soft);
 }
 .kind {
-  font-size: 11px;
+  font-size: 12px;
   color: var(--ink-soft);
 }
 .name {
@@ -65,7 +65,7 @@ const worst = computed(() => {
   white-space: nowrap;
 }
 .figure {
-  font-size: 11px;
+  font-size: 12px;
   color: var(--ink-soft);
 }
 </style>

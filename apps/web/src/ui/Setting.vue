@@ -60,7 +60,7 @@ label :deep(.el-input-number.wide) {
 }
 p {
   margin: 1px 0 0;
-  font-size: 11px;
+  font-size: 12px;
   line-height: 1.35;
 }
 </style>

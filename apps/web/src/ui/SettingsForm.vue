@@ -88,7 +88,7 @@ const numberOf = (key: string) => (typeof values.value[key] === 'number' ? value
 }
 p {
   margin: 1px 0 0;
-  font-size: 11px;
+  font-size: 12px;
   line-height: 1.35;
 }
 </style>

@@ -9,8 +9,8 @@ import { SceneCamera } from './sceneCamera';
 
 /** Spacing on screen below which finer points add nothing, pixels. */
 const FINEST_PX = 1.1;
-const MOST_POINTS_STILL = 4_000_000;
-const FEWEST_POINTS_MOVING = 5_000;
+const MAX_POINTS_STILL = 4_000_000;
+const MIN_POINTS_MOVING = 5_000;
 const FRAME_GOAL_MS = 62;
 const SLICE_GOAL_MS = 60;
 const STILL_AFTER_MS = 140;
@@ -182,9 +182,9 @@ export class CloudScene extends SceneCamera {
     if (this.report.movingMs.length > 400) this.report.movingMs.shift();
     this.report.finished = false;
     // lines and meshes give way when even few points leave no time for them
-    if (ms > 95 && this.budget <= 2 * FEWEST_POINTS_MOVING) this.tooSlow = true;
+    if (ms > 95 && this.budget <= 2 * MIN_POINTS_MOVING) this.tooSlow = true;
     this.budget = Math.max(
-      FEWEST_POINTS_MOVING,
+      MIN_POINTS_MOVING,
       Math.min(2_000_000, this.budget * Math.min(1.2, Math.max(0.4, FRAME_GOAL_MS / ms))),
     );
     this.store.want(nodes, (id) => this.meshes.has(id));
@@ -198,7 +198,7 @@ export class CloudScene extends SceneCamera {
       this.drawn.clear();
       this.report.points = 0;
       this.report.finished = false;
-      this.chosen = chooseNodes(this.tree, pixelsPerMetre, MOST_POINTS_STILL, FINEST_PX).nodes;
+      this.chosen = chooseNodes(this.tree, pixelsPerMetre, MAX_POINTS_STILL, FINEST_PX).nodes;
       this.measureSpacing();
       this.renderer.setRenderTarget(this.still);
       this.renderer.clear();

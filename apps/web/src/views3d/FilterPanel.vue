@@ -172,7 +172,7 @@ input[type='number'] {
 }
 .soft {
   color: #a9bcc2;
-  font-size: 11px;
+  font-size: 12px;
   margin: 4px 0;
 }
 .all {

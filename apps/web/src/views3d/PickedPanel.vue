@@ -52,12 +52,10 @@ const display = computed(() => store.project?.reference?.time ?? 'gps');
   <div v-if="p" class="panel" aria-label="Picked point">
     <ToolButton class="close" icon="close" label="Clear point" hint="Esc" @click="look.picked = null" />
     <FactList>
-      <Fact label="E"><Num :value="p.eastingM * length.factor" :digits="3" :unit="length.symbol" /></Fact>
-      <Fact label="N"><Num :value="p.northingM * length.factor" :digits="3" :unit="length.symbol" /></Fact>
-      <Fact label="H"><Num :value="p.heightM * length.factor" :digits="3" :unit="length.symbol" /></Fact>
-      <Fact label="SD H (1 SD)"
-        ><Num :value="small.factor * p.sdHM" :digits="small.digits + 1" :unit="small.symbol"
-      /></Fact>
+      <Fact label="E"><Num :value="length.of(p.eastingM)" :digits="3" :unit="length.symbol" /></Fact>
+      <Fact label="N"><Num :value="length.of(p.northingM)" :digits="3" :unit="length.symbol" /></Fact>
+      <Fact label="H"><Num :value="length.of(p.heightM)" :digits="3" :unit="length.symbol" /></Fact>
+      <Fact label="SD H (1 SD)"><Num :value="small.of(p.sdHM)" :digits="small.digits + 1" :unit="small.symbol" /></Fact>
       <Fact label="Class">{{ className(p.cls) }} ({{ p.cls }}), echo {{ p.echo }} of {{ p.echoes }}</Fact>
     </FactList>
     <PlainButton class="more" :aria-expanded="open" @click="open = !open">
@@ -92,7 +90,7 @@ const display = computed(() => store.project?.reference?.time ?? 'gps');
   border: 1px solid #3a5058;
   border-radius: 4px;
   padding: 8px 10px;
-  font-size: 11.5px;
+  font-size: 12px;
 }
 .close {
   position: absolute;

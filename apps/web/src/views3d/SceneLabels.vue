@@ -30,7 +30,7 @@ defineProps<{ labels: readonly Label[] }>();
   left: 0;
   top: 0;
   color: #fff;
-  font-size: 11px;
+  font-size: 12px;
 }
 .label i {
   position: absolute;

@@ -10,11 +10,11 @@ export interface GridLayout {
 }
 
 /** Most cells of a terrain mesh; larger grids are drawn at every second, third, … cell. */
-const MOST_CELLS = 250_000;
+const MAX_CELLS = 250_000;
 
 /** A shaded mesh of a height grid about the cloud's origin; empty cells stay holes. */
 export function terrainMesh(heightM: Float32Array, layout: GridLayout, origin: number[]): THREE.Mesh {
-  const step = Math.max(1, Math.ceil(Math.sqrt((layout.columns * layout.rows) / MOST_CELLS)));
+  const step = Math.max(1, Math.ceil(Math.sqrt((layout.columns * layout.rows) / MAX_CELLS)));
   const columns = Math.floor((layout.columns - 1) / step) + 1;
   const rows = Math.floor((layout.rows - 1) / step) + 1;
   const position = new Float32Array(3 * columns * rows);

@@ -6,7 +6,7 @@ import { type Colouring } from './colouring';
 import { useProject } from '../stores/project';
 
 /** Cells along a side that graphics hold. */
-const MOST_CELLS = 8192;
+const MAX_CELLS = 8192;
 
 /** What was asked for, by revision: two views of one cloud ask once. */
 const asked = new Map<number, Promise<GroundUnder>>();
@@ -24,7 +24,7 @@ async function fetchGround(project: number, dataset: number): Promise<GroundUnde
   const found = await api.post<GroundUnder>(`/projects/${project}/datasets/${dataset}/ground`, {});
   const raw = await fetch(`/api/objects/${found.object}`);
   if (!raw.ok) throw new Error(`The ground cannot be read (${raw.status}).`);
-  if (Math.max(found.columns, found.rows) > MOST_CELLS)
+  if (Math.max(found.columns, found.rows) > MAX_CELLS)
     throw new Error('The cloud is too long for heights above ground in this view: cut it into parts.');
   return { ...found, heightM: new Float32Array(await raw.arrayBuffer()) };
 }

@@ -9,7 +9,7 @@ const EVERY_MS = 1000;
 const SEND_MS = 8000;
 /** Who has not stirred for so long is not looking. */
 const AWAY_MS = 60_000;
-const MOST_SAMPLES = 15_000;
+const MAX_SAMPLES = 15_000;
 
 /** Cells of one cloud that are before the eye, gathered and sent now and then. */
 class Gatherer {
@@ -79,7 +79,7 @@ function closeCells(s: CloudScene): Iterable<[number, number]> {
   const m = s.toPicture();
   const [e0, n0] = s.index.origin;
   const found = new Map<string, [number, number]>();
-  const step = Math.max(1, Math.ceil(s.report.points / MOST_SAMPLES));
+  const step = Math.max(1, Math.ceil(s.report.points / MAX_SAMPLES));
   const { shown } = s.material;
   for (const { node, data } of s.visible()) {
     const [cx, cy, cz] = node.corner;

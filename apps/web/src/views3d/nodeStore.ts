@@ -96,7 +96,7 @@ export class NodeStore {
     readonly index: CloudIndex,
     readonly tree: CloudNode[],
     private readonly arrived: () => void,
-    private readonly mostPoints = 6_000_000,
+    private readonly maxPoints = 6_000_000,
     private readonly atOnce = 4,
   ) {}
 
@@ -138,7 +138,7 @@ export class NodeStore {
     }
     const dropped: number[] = [];
     for (const [id, p] of this.loaded) {
-      if (this.points <= this.mostPoints) break;
+      if (this.points <= this.maxPoints) break;
       if (wanted.has(id) || keep(id)) continue;
       this.loaded.delete(id);
       this.points -= p.intensity.length;

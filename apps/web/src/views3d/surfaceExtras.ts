@@ -14,7 +14,7 @@ interface SurfaceContent {
 }
 
 /** More triangles than this are not drawn as lines. */
-export const MOST_TIN_TRIANGLES = 1_200_000;
+export const MAX_TIN_TRIANGLES = 1_200_000;
 
 const bytes = (sha: string) =>
   fetch(`/api/objects/${sha}`).then((r) =>
@@ -30,7 +30,7 @@ export function useSurfaceExtras(
   const contourStyles = useContourStyles();
   const content = computed(() => dataset()?.revision.content as SurfaceContent | undefined);
   const layout = computed(() => content.value?.layout);
-  const hasTin = computed(() => !!content.value?.tin && content.value.tin.triangles <= MOST_TIN_TRIANGLES);
+  const hasTin = computed(() => !!content.value?.tin && content.value.tin.triangles <= MAX_TIN_TRIANGLES);
   const failure = ref('');
 
   function layer(

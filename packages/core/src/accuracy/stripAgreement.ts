@@ -50,7 +50,7 @@ export interface StripAgreement {
 /** Steeper surfaces are left out: planes z(x, y) do not describe them. */
 const STEEPEST = Math.tan((60 * Math.PI) / 180);
 /** A plane's place is known this far from its points' middle at most, in cells. */
-const MOST_OFF = 0.35;
+const MAX_OFF = 0.35;
 
 interface Patch {
   strip: number;
@@ -97,7 +97,7 @@ export function stripAgreement(
     for (let i = 0; i < patches.length; i++)
       for (let j = i + 1; j < patches.length; j++) {
         const [a, b] = patches[i].strip < patches[j].strip ? [patches[i], patches[j]] : [patches[j], patches[i]];
-        if (Math.hypot(a.meanX - b.meanX, a.meanY - b.meanY) > 2 * MOST_OFF * cellM) continue;
+        if (Math.hypot(a.meanX - b.meanX, a.meanY - b.meanY) > 2 * MAX_OFF * cellM) continue;
         const [x, y] = [(a.meanX + b.meanX) / 2, (a.meanY + b.meanY) / 2];
         const at = (p: Patch) => p.z + p.slopeX * (x - p.meanX) + p.slopeY * (y - p.meanY);
         const tilt = Math.hypot(1, (a.slopeX + b.slopeX) / 2, (a.slopeY + b.slopeY) / 2);

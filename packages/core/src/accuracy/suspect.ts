@@ -12,7 +12,7 @@ export interface MarkContext {
 }
 
 /** Heights besides its own against which that of a mark is held. */
-const FEWEST_HEIGHTS = 5;
+const MIN_HEIGHTS = 5;
 
 /** Findings on marks: exchanged coordinates, heights in feet, ellipsoidal heights, far outliers, doubles. */
 export function suspectMarks(marks: Mark[], file: string, context: MarkContext = {}): Notice[] {
@@ -111,7 +111,7 @@ export function suspectMarks(marks: Mark[], file: string, context: MarkContext =
           'Leave one of them out.',
         );
     }
-    if (heights.length > FEWEST_HEIGHTS) {
+    if (heights.length > MIN_HEIGHTS) {
       const off = mark.heightM - middle;
       if (Math.abs(off) > spread) {
         if (context.undulationM !== undefined && Math.abs(off - context.undulationM) < spread)

@@ -29,10 +29,10 @@ export interface PlanTrend {
 
 const LEVEL = 0.05;
 /** Fewer marks say nothing of a trend. */
-const FEWEST_HEIGHT = 6;
-const FEWEST_PLAN = 4;
+const MIN_HEIGHT = 6;
+const MIN_PLAN = 4;
 /** Marks in a line, whose lesser spread is within this share of the greater, show no tilt across it. */
-const LEAST_SPREAD = 0.02;
+const MIN_SPREAD = 0.02;
 const ARCSEC = (180 * 3600) / Math.PI;
 
 const meanOf = (v: number[]) => v.reduce((s, x) => s + x, 0) / v.length;
@@ -43,7 +43,7 @@ const meanOf = (v: number[]) => v.reduce((s, x) => s + x, 0) / v.length;
  */
 export function heightTrend(eastingM: number[], northingM: number[], residualM: number[]): HeightTrend | null {
   const count = residualM.length;
-  if (count < FEWEST_HEIGHT) return null;
+  if (count < MIN_HEIGHT) return null;
   const [e0, n0, r0] = [meanOf(eastingM), meanOf(northingM), meanOf(residualM)];
   let [xx, xy, yy, xr, yr, rr] = [0, 0, 0, 0, 0, 0];
   for (let i = 0; i < count; i++) {
@@ -59,7 +59,7 @@ export function heightTrend(eastingM: number[], northingM: number[], residualM: 
   // the ratio of the axes of the ellipse that the marks lie in
   const half = (xx + yy) / 2;
   const apart = Math.hypot((xx - yy) / 2, xy);
-  if (!(half - apart > LEAST_SPREAD ** 2 * (half + apart))) return null;
+  if (!(half - apart > MIN_SPREAD ** 2 * (half + apart))) return null;
   const east = (yy * xr - xy * yr) / det;
   const north = (xx * yr - xy * xr) / det;
   const left = Math.max(0, rr - east * xr - north * yr);
@@ -85,7 +85,7 @@ export function heightTrend(eastingM: number[], northingM: number[], residualM: 
  */
 export function planTrend(eastingM: number[], northingM: number[], dE: number[], dN: number[]): PlanTrend | null {
   const count = dE.length;
-  if (count < FEWEST_PLAN) return null;
+  if (count < MIN_PLAN) return null;
   const [e0, n0, mE, mN] = [meanOf(eastingM), meanOf(northingM), meanOf(dE), meanOf(dN)];
   let [square, along, across, all] = [0, 0, 0, 0];
   for (let i = 0; i < count; i++) {

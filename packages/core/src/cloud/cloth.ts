@@ -19,7 +19,7 @@ export interface ClothSettings {
 export const CLOTH_DEFAULTS: ClothSettings = { clothCellM: 0.5, stiffness: 2, clothWithinM: 0 };
 
 /** Deviations of the noise that are still ground, and the least and most that they are taken for, metres. */
-const WITHIN = { deviations: 5, leastM: 0.1, mostM: 0.3 };
+const WITHIN = { deviations: 5, minM: 0.1, maxM: 0.3 };
 
 /** Usual settings by kind of land, for both methods, with what they are for. */
 export const TERRAINS: Record<

@@ -21,7 +21,7 @@ export interface GroundSettings {
 export const GROUND_DEFAULTS: GroundSettings = { largestObjectM: 20, steepestDeg: 40, cellM: 0.5, withinM: 0 };
 
 /** Deviations of the noise that are still ground, and the least and most that they are taken for, metres. */
-const WITHIN = { deviations: 4, leastM: 0.07, mostM: 0.25 };
+const WITHIN = { deviations: 4, minM: 0.07, maxM: 0.25 };
 
 /**
  * Ground by progressive densification of a TIN (Axelsson 2000), coarse to fine: the lowest supported height of each

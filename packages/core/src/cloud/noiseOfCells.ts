@@ -50,9 +50,9 @@ export function noiseOfCells({ x, y, z }: SortedColumns, cells: Cells): number {
 export type TellGround = (figures: { noiseM: number; withinM: number }) => void;
 
 /** What lowest heights of cells differ by for the noise of the points alone. */
-export const FORGIVEN = { deviations: 3, leastM: 0.02, mostM: 0.15 };
+export const FORGIVEN = { deviations: 3, minM: 0.02, maxM: 0.15 };
 
 /** How far from its surface ground is looked for, by the noise of the points, metres. */
-export function withinOf(noiseM: number, w: { deviations: number; leastM: number; mostM: number }): number {
-  return Math.max(w.leastM, Math.min(w.mostM, w.deviations * noiseM));
+export function withinOf(noiseM: number, w: { deviations: number; minM: number; maxM: number }): number {
+  return Math.max(w.minM, Math.min(w.maxM, w.deviations * noiseM));
 }

@@ -1,7 +1,7 @@
 import { extremes } from '../numeric/statistics';
 
 /** No more blocks than this: larger clouds have larger blocks. */
-const MOST_BLOCKS = 4_000_000;
+const MAX_BLOCKS = 4_000_000;
 /** Points in a cell, about. */
 const POINTS_A_CELL = 3;
 /** Cells along the side of a block at most. */
@@ -34,7 +34,7 @@ export class PlanIndex {
     const [minX, maxX] = extremes(x);
     const [minY, maxY] = extremes(y);
     const [minZ] = extremes(z);
-    while (((maxX - minX) / blockM + 1) * ((maxY - minY) / blockM + 1) > MOST_BLOCKS) blockM *= 2;
+    while (((maxX - minX) / blockM + 1) * ((maxY - minY) / blockM + 1) > MAX_BLOCKS) blockM *= 2;
     this.blockM = blockM;
     const columns = (this.columns = n ? Math.floor((maxX - minX) / blockM) + 1 : 0);
     const rows = (this.rows = n ? Math.floor((maxY - minY) / blockM) + 1 : 0);

@@ -19,7 +19,7 @@ export function seedGround(land: CellLand, ground: Uint8Array, windowM: number, 
   const wide = Math.max(1, Math.round(windowM / cellM));
   const [w, h] = [Math.min(wide, columns), Math.min(wide, rows)];
   const filled = heightM.map((z) => (Number.isNaN(z) ? Infinity : z));
-  const least = leastOfWindows(filled, columns, rows, w, h);
+  const least = minOfWindows(filled, columns, rows, w, h);
   const opened = highestOfWindows(least, columns, rows, w, h);
   hideUnseen(least, heightM, columns, rows, w, h);
   const certain = highestOfWindows(least, columns, rows, w, h);
@@ -48,7 +48,7 @@ function highestOfWindows(least: Float32Array, columns: number, rows: number, w:
   for (let r = 0; r < down; r++)
     for (let c = 0, at = (r + h - 1) * width + w - 1; c < across; c++, at++)
       if (least[r * across + c] < Infinity) turned[at] = -least[r * across + c];
-  const out = leastOfWindows(turned, width, down + 2 * (h - 1), w, h);
+  const out = minOfWindows(turned, width, down + 2 * (h - 1), w, h);
   for (let c = 0; c < out.length; c++) out[c] = -out[c];
   return out;
 }
@@ -57,7 +57,7 @@ function highestOfWindows(least: Float32Array, columns: number, rows: number, w:
  * Least of each window that lies inside: along rows, then along columns. Each needs three looks whatever the size of the
  * window: from the last multiple of the size forwards, and from the next one backwards (van Herk 1992).
  */
-function leastOfWindows(values: Float32Array, columns: number, rows: number, w: number, h: number): Float32Array {
+function minOfWindows(values: Float32Array, columns: number, rows: number, w: number, h: number): Float32Array {
   const across = columns - w + 1;
   const down = rows - h + 1;
   const between = new Float32Array(across * rows);

@@ -16,7 +16,7 @@ export const SMOOTH_DEFAULTS: SmoothSettings = { radiusM: 0.3, thickM: 0.025, mo
 const NEIGHBOURS = 24;
 const FEWEST = 8;
 /** Across the least wide way a surface reaches at least this part of its widest: less is a wire or an edge. */
-const LEAST_WIDTH = 0.1;
+const MIN_WIDTH = 0.1;
 /** And is thinner than this part of that width, as variances. */
 const THINNEST = 0.1;
 
@@ -60,7 +60,7 @@ export function smoothSurfaces(set: PointSet, skip: Uint8Array, settings: Smooth
     const found = shapes.at(k);
     if (!found) continue;
     const [l1, l2, l3] = found.values;
-    if (l2 < LEAST_WIDTH ** 2 * l1 || l3 > THINNEST * l2 || l3 > found.count * settings.thickM ** 2) continue;
+    if (l2 < MIN_WIDTH ** 2 * l1 || l3 > THINNEST * l2 || l3 > found.count * settings.thickM ** 2) continue;
     const [nx, ny, nz] = found.vectors[2];
     const [mx, my, mz] = found.mean;
     const d = (p.x[k] - mx) * nx + (p.y[k] - my) * ny + (p.z[k] - mz) * nz;

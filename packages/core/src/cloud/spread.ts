@@ -16,7 +16,7 @@ export interface SpreadSettings {
 /** Empty cells that are stepped over at most. */
 const GAP_CELLS = 3;
 /** Over a gap no more than this much is forgiven beside the slope that goes on, metres. */
-const MOST_M = 0.4;
+const MAX_M = 0.4;
 
 const WAYS_EAST = [1, -1, 0, 0, 1, -1, 1, -1];
 const WAYS_NORTH = [0, 0, 1, -1, 1, 1, -1, -1];
@@ -64,7 +64,7 @@ export function spreadGround(
           const half = 0.5 * steep * Math.sqrt(ex * ex + ey * ey);
           // at the foot of a steep slope the land may lie level again
           const off = height - heightM[c] - Math.max(-half, east * ex + north * ey);
-          const room = forgiveM + Math.min(MOST_M, half);
+          const room = forgiveM + Math.min(MAX_M, half);
           if (off <= room) {
             ground[n] = 1;
             queue[tail++] = n;

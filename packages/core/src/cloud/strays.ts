@@ -142,12 +142,12 @@ class StraySearch {
   }
 
   /** Looks wider until k neighbours are found. @returns distance of the k-th, Infinity when there are fewer. */
-  private search(place: number, squared: Float64Array, near: Int32Array, mostM: number): number {
+  private search(place: number, squared: Float64Array, near: Int32Array, maxM: number): number {
     const k = this.s.neighbours;
     const first = Math.max(this.s.keepWithinM, this.reach(place));
-    for (let farM = Math.min(mostM, first); ; farM = Math.min(mostM, 2 * farM)) {
+    for (let farM = Math.min(maxM, first); ; farM = Math.min(maxM, 2 * farM)) {
       if (this.index.nearest(place, k, farM, squared, near) === k) return Math.sqrt(squared[k - 1]);
-      if (farM >= mostM) return Infinity;
+      if (farM >= maxM) return Infinity;
     }
   }
 

@@ -19,7 +19,7 @@ export interface ThingSettings {
 export const THING_DEFAULTS: ThingSettings = { lowM: 0.5, mediumM: 2, radiusM: 0.6, wireM: 3, longM: 2 };
 
 /** Points lower than this over the ground are left as they are: gravel, kerbs, the last grass. */
-const LEAST_M = 0.15;
+const MIN_M = 0.15;
 const NEIGHBOURS = 40;
 const FEWEST = 6;
 /** Of eigenvalues (Weinmann 2015): how much of a line or a plane a neighbourhood must be. */
@@ -83,7 +83,7 @@ export function classifyThings(
   for (let i = 0; i < set.count; i++) {
     if (skip[i] || !CHANGED.has(cls[i])) continue;
     const h = heightAbove(ground, set.x[i], set.y[i], set.z[i]);
-    if (!(h >= LEAST_M)) {
+    if (!(h >= MIN_M)) {
       cls[i] = LAS_CLASS.unclassified;
       continue;
     }

@@ -35,7 +35,7 @@ export interface Placing {
 }
 
 /** In line within this share of their reach points say nothing of a turn about it. */
-const LEAST_SPREAD = 1e-3;
+const MIN_SPREAD = 1e-3;
 
 /**
  * Places a frame by points known in both, by least squares over all coordinates alike: a turn (Horn 1987, closed form by
@@ -137,7 +137,7 @@ function refuseInLine(points: number[][], level: boolean): void {
   for (const p of points)
     for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) m[3 * i + j] += level && (i > 1 || j > 1) ? 0 : p[i] * p[j];
   const { values } = symmetricEigen(m, 3);
-  const need = level ? values[0] > 1e-6 : values[1] > LEAST_SPREAD ** 2 * values[0] && values[0] > 1e-6;
+  const need = level ? values[0] > 1e-6 : values[1] > MIN_SPREAD ** 2 * values[0] && values[0] > 1e-6;
   if (!need)
     throw new Problem(level ? 'The points lie at one place in plan.' : 'The points lie in one line.', {
       code: 'placing-line',

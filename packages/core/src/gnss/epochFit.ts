@@ -1,9 +1,9 @@
 import { solveNormal } from '../numeric/leastSquares';
 
-const MOST_CLOCKS = 16;
+const MAX_CLOCKS = 16;
 const ROUNDS = 12;
 /** Share of the observations that may be left out one by one before a robust start is tried. */
-const MOST_LEFT_OUT = 0.3;
+const MAX_LEFT_OUT = 0.3;
 
 /**
  * Least squares of one epoch: a displacement, and a clock for each group of observations. Finds what does not agree
@@ -17,7 +17,7 @@ export class EpochFit {
   private variance = new Float64Array(this.size);
   private clock = new Int32Array(this.size);
   private weight = new Float64Array(this.size);
-  private readonly column = new Int32Array(MOST_CLOCKS);
+  private readonly column = new Int32Array(MAX_CLOCKS);
   readonly residual = { values: new Float64Array(this.size) };
   /** Displacement, metres, and its covariance with the clocks, after a solution. */
   readonly x = new Float64Array(3);
@@ -112,22 +112,22 @@ export class EpochFit {
   /**
    * Leaves out what does not agree: one after the other by their deviations (Baarda 1968); where that takes many away,
    * from a robust start.
-   * @param limit deviations; @param leastM metres that an observation must be off at least.
+   * @param limit deviations; @param minM metres that an observation must be off at least.
    * @returns numbers of those left out; undefined when too few are left to tell which are right.
    */
-  reject(limit: number, leastM: number): number[] | undefined {
+  reject(limit: number, minM: number): number[] | undefined {
     if (!this.solve()) return undefined;
-    if (!this.anyOff(limit, leastM)) return this.freedom() < 0 ? undefined : [];
-    const oneByOne = this.leaveWorst(limit, leastM);
-    if (oneByOne && oneByOne.length <= MOST_LEFT_OUT * this.count) return oneByOne;
-    this.startRobust(limit, leastM);
-    const robust = this.leaveWorst(limit, leastM);
+    if (!this.anyOff(limit, minM)) return this.freedom() < 0 ? undefined : [];
+    const oneByOne = this.leaveWorst(limit, minM);
+    if (oneByOne && oneByOne.length <= MAX_LEFT_OUT * this.count) return oneByOne;
+    this.startRobust(limit, minM);
+    const robust = this.leaveWorst(limit, minM);
     if (!robust || (oneByOne && oneByOne.length <= robust.length)) return oneByOne;
     return robust;
   }
 
   /** Weights by the sum of absolute deviations, which less than half of the observations cannot pull away. */
-  private startRobust(limit: number, leastM: number): void {
+  private startRobust(limit: number, minM: number): void {
     for (let k = 0; k < this.count; k++) this.weight[k] = 1 / this.variance[k];
     for (let round = 0; round < ROUNDS && this.solve(); round++)
       for (let k = 0; k < this.count; k++) {
@@ -137,7 +137,7 @@ export class EpochFit {
     if (!this.solve()) return;
     for (let k = 0; k < this.count; k++) {
       const off = Math.abs(this.residual.values[k]);
-      this.weight[k] = off > Math.max(leastM, limit * Math.sqrt(this.variance[k])) ? 0 : 1 / this.variance[k];
+      this.weight[k] = off > Math.max(minM, limit * Math.sqrt(this.variance[k])) ? 0 : 1 / this.variance[k];
     }
   }
 
@@ -145,14 +145,14 @@ export class EpochFit {
    * Leaves out the worst until the rest agrees, and takes back what agrees after all.
    * @returns numbers of those left out; undefined when nothing is left to tell.
    */
-  private leaveWorst(limit: number, leastM: number): number[] | undefined {
+  private leaveWorst(limit: number, minM: number): number[] | undefined {
     for (let round = 0; round < 2 * this.count; round++) {
       if (!this.solve() || this.freedom() < 1) return undefined;
       let worst = 1;
       let which = -1;
       for (let k = 0; k < this.count; k++) {
         if (this.column[this.clock[k]] < 0) continue;
-        const size = Math.abs(this.residual.values[k]) / Math.max(leastM, limit * Math.sqrt(this.spread(k)));
+        const size = Math.abs(this.residual.values[k]) / Math.max(minM, limit * Math.sqrt(this.spread(k)));
         if (this.weight[k] === 0) {
           if (size >= 1) continue;
           // what agrees comes back before anything else goes
@@ -170,10 +170,10 @@ export class EpochFit {
     return out;
   }
 
-  private anyOff(limit: number, leastM: number): boolean {
+  private anyOff(limit: number, minM: number): boolean {
     for (let k = 0; k < this.count; k++) {
       const off = Math.abs(this.residual.values[k]);
-      if (off > leastM && off > limit * Math.sqrt(this.spread(k))) return true;
+      if (off > minM && off > limit * Math.sqrt(this.spread(k))) return true;
     }
     return false;
   }

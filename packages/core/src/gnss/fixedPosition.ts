@@ -42,7 +42,7 @@ export interface AirShare {
   lean: Float64Array;
 }
 
-const MOST_CLOCKS = 16;
+const MAX_CLOCKS = 16;
 /** Columns beside the unknowns: observed, and the patterns of the air. */
 const SIDES = 1 + AIR_PATTERNS;
 /** Columns of a used phase: direction, observed, patterns, clock, key, variance, advance of the slant delay, and below. */
@@ -56,8 +56,8 @@ const LEFT = 11;
 const PART = 12;
 let used = 0;
 let table = new Float64Array(WIDTH * 128);
-const column = new Int32Array(MOST_CLOCKS);
-const zero = new Float64Array(MOST_CLOCKS);
+const column = new Int32Array(MAX_CLOCKS);
+const zero = new Float64Array(MAX_CLOCKS);
 const pair = new Float64Array(3);
 
 /**

@@ -10,10 +10,10 @@ const AMBIGUITY_START_M = 60;
 const CODES_EVERY_S = 5;
 /** A code that is off the others of its epoch by this many deviations says nothing, and by this much, metres. */
 const GROSS = 4.5;
-const LEAST_GROSS_M = 1;
+const MIN_GROSS_M = 1;
 /** A phase that is off the others by this many deviations begins anew, and by this much, metres. */
 const BROKEN = 5.5;
-const LEAST_BROKEN_M = 0.06;
+const MIN_BROKEN_M = 0.06;
 /** The ionosphere's share of a satellite stays alike for this long, seconds. */
 const IONOSPHERE_TAU_S = 1200;
 /** The wet delay's walk in an hour, metres. */
@@ -211,7 +211,7 @@ export class FloatFilter {
         keys.push(key);
       }
     if (keys.length < 5) return;
-    const broken = fit.reject(BROKEN, LEAST_BROKEN_M);
+    const broken = fit.reject(BROKEN, MIN_BROKEN_M);
     for (const k of broken ?? keys.keys()) this.forget(keys[k]);
   }
 
@@ -227,7 +227,7 @@ export class FloatFilter {
         fit.add(row.unit, c, row.codeM[band], at(b.code, row.sinEl) + at(b.codePath, row.sinEl));
         keys.push(keyOf(row.index, band));
       }
-    return new Set(fit.reject(GROSS, LEAST_GROSS_M)?.map((k) => keys[k]));
+    return new Set(fit.reject(GROSS, MIN_GROSS_M)?.map((k) => keys[k]));
   }
 
   /** Multipath moves an ambiguity as a walk does, metres² by second. */

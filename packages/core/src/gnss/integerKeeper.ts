@@ -32,7 +32,7 @@ const FIRST_WAIT_S = 120;
 const ENOUGH_WITH_RATIO = 0.95;
 const RATIO_INSTEAD = 3;
 /** A set that a later search contradicts this often is given up. */
-const MOST_CONFLICTS = 2;
+const MAX_CONFLICTS = 2;
 
 interface Differences {
   list: Array<{ key: number; ref: number; lambda: number }>;
@@ -133,7 +133,7 @@ export class IntegerKeeper {
     if (!found) return;
     const conflict = this.align(found, this.held);
     if (conflict) {
-      if (++this.conflicts >= MOST_CONFLICTS) {
+      if (++this.conflicts >= MAX_CONFLICTS) {
         this.held.clear();
         this.conflicts = 0;
       }

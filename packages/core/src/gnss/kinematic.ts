@@ -47,25 +47,25 @@ const SEARCH_EVERY_S = 1;
 const CONFIRM_EVERY_S = 5;
 /** Each search in vain makes the next one wait longer, up to this, seconds. */
 const PATIENCE_S = 0.2;
-const MOST_WAIT_S = 10;
+const MAX_WAIT_S = 10;
 /** Seconds between epochs that the filter hears of while every integer is known, and while some are not. */
 const FILTER_EVERY_S = 2;
 const FILTER_FLOAT_EVERY_S = 1;
 /** A phase off by this many deviations has slipped. */
 const SLIPPED = 4.5;
 /** Variance of unit weight above which an epoch is not called fixed. */
-const MOST_VARIANCE = 2.5;
+const MAX_VARIANCE = 2.5;
 /** The same where the air's share is only a guess until all integers are known; above it they do not fit each other. */
-const MOST_VARIANCE_AIR = 3;
+const MAX_VARIANCE_AIR = 3;
 /** An epoch is called fixed only when it is known better than this in space, 1 SD, metres. */
-const MOST_FIXED_SD_M = 0.1;
+const MAX_FIXED_SD_M = 0.1;
 /** Integers whose position is off the float one by this (square over variance, three axes) so often are given up. */
 const CONTRADICTS = 60;
-const MOST_CONTRADICTIONS = 2;
+const MAX_CONTRADICTIONS = 2;
 /** Searches in a row that contradict the float values, after which these begin anew. */
-const MOST_DOUBTS = 15;
+const MAX_DOUBTS = 15;
 /** Epochs in a row whose integers do not fit each other, after which all begins anew. */
-const MOST_UNFIT = 15;
+const MAX_UNFIT = 15;
 /** From this length on the air between both ends is estimated, metres. */
 const AIR_FROM_M = 3000;
 /** Epochs of the first look at a session: so many at most, and no closer than this, seconds. */
@@ -142,7 +142,7 @@ export function kinematicPositions(
     if (e.solution === 'fixed' && e.air) leaning.push(leaningOf(e, session.airs[i]));
   });
   takeOutAir(leaning, noise.phaseTauS);
-  for (const e of out) if (e.solution === 'fixed' && trace(e.covariance) > MOST_FIXED_SD_M ** 2) e.solution = 'float';
+  for (const e of out) if (e.solution === 'fixed' && trace(e.covariance) > MAX_FIXED_SD_M ** 2) e.solution = 'float';
   for (const e of out) delete e.integers;
   tick(watch, 1);
   return out;
@@ -257,12 +257,12 @@ function pass(
     heard = e.sow;
     const fresh = filter.step(e.sow, e.rows);
     for (const key of [...keeper.held.keys()]) if (fresh.has(key) || !filter.has(key)) keeper.forget(key);
-    const tired = Math.min(MOST_WAIT_S, SEARCH_EVERY_S + keeper.failures * PATIENCE_S);
+    const tired = Math.min(MAX_WAIT_S, SEARCH_EVERY_S + keeper.failures * PATIENCE_S);
     const wait = fresh.size ? SEARCH_EVERY_S : keeper.complete(filter, e.rows) ? CONFIRM_EVERY_S : tired;
     if (Math.abs(e.sow - searched) >= wait - 0.01) {
       keeper.search(filter, e.rows, airs[i], Math.abs(e.sow - epochs[backward ? epochs.length - 1 : 0].sow));
       searched = e.sow;
-      if (keeper.doubts >= MOST_DOUBTS && keeper.held.size === 0) {
+      if (keeper.doubts >= MAX_DOUBTS && keeper.held.size === 0) {
         filter.forgetAll();
         keeper.doubts = 0;
       }
@@ -273,8 +273,8 @@ function pass(
       filter.forget(fixed.worstKey);
       fixed = fixedPosition(e.rows, noise, keeper.held, airs[i]);
     }
-    unfit = fixed && fixed.variance >= MOST_VARIANCE_AIR ? unfit + 1 : 0;
-    if (session.knowsAir && unfit >= MOST_UNFIT && keeper.waitLonger()) {
+    unfit = fixed && fixed.variance >= MAX_VARIANCE_AIR ? unfit + 1 : 0;
+    if (session.knowsAir && unfit >= MAX_UNFIT && keeper.waitLonger()) {
       // what was made whole too early sits in the filter itself: the pass begins anew, and waits longer with it
       filter = begun();
       unfit = contradictions = 0;
@@ -284,7 +284,7 @@ function pass(
     }
     if (fixed && isFixed(fixed, session)) {
       contradictions = contradicts(fixed, filter, noise) ? contradictions + 1 : 0;
-      if (contradictions < MOST_CONTRADICTIONS) {
+      if (contradictions < MAX_CONTRADICTIONS) {
         out[i] = fixedEpoch(e, fixed, keeper);
         keep?.(i, e.rows, fixed, keeper.held);
         continue;
@@ -300,8 +300,8 @@ function pass(
 
 const isFixed = (f: FixedPosition, session: Session) =>
   f.worst <= SLIPPED &&
-  f.variance < (session.knowsAir ? MOST_VARIANCE_AIR : MOST_VARIANCE) &&
-  trace(f.noise) < MOST_FIXED_SD_M ** 2;
+  f.variance < (session.knowsAir ? MAX_VARIANCE_AIR : MAX_VARIANCE) &&
+  trace(f.noise) < MAX_FIXED_SD_M ** 2;
 
 const trace = (c: Float64Array) => c[0] + c[4] + c[8];
 

@@ -12,7 +12,7 @@ export interface IntegerSolution {
   successRate: number;
 }
 
-const MOST_LOOPS = 20000;
+const MAX_LOOPS = 20000;
 
 /**
  * Integer least squares by the LAMBDA method (Teunissen 1995) with the reduction of MLAMBDA (Chang, Yang & Zhou 2005)
@@ -175,7 +175,7 @@ function search(
   };
   centre[k] = zs[k];
   enter(k);
-  for (let loops = 0; loops < MOST_LOOPS; loops++) {
+  for (let loops = 0; loops < MAX_LOOPS; loops++) {
     const y = centre[k] - z[k];
     const reached = distance[k] + (y * y) / d[k];
     if (reached < worst) {

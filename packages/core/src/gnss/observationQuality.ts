@@ -18,7 +18,7 @@ export interface ObservationQuality {
 }
 
 /** The difference of both phases may change by this between epochs, metres. */
-const MOST_CHANGE_M = 0.05;
+const MAX_CHANGE_M = 0.05;
 /** A jump is what exceeds this many of a satellite's own usual changes, which follow it over some twenty epochs. */
 const JUMP = 6;
 const FOLLOW = 0.05;
@@ -90,7 +90,7 @@ export function observationQuality(obs: Observations): ObservationQuality {
       const pause = !before || obs.sow[epoch] - before.sow > Math.max(PAUSE_STEPS * step, PAUSE_STEPS);
       const flagged = pair.some((b) => (obs.lost[at + b.phase] & 1) === 1);
       const change = before ? l1 - l2 - before.difference : 0;
-      const jump = before !== undefined && Math.abs(change) > Math.max(MOST_CHANGE_M, JUMP * Math.sqrt(before.step2));
+      const jump = before !== undefined && Math.abs(change) > Math.max(MAX_CHANGE_M, JUMP * Math.sqrt(before.step2));
       if (before && !pause && !flagged && !jump) before.step2 += FOLLOW * (change * change - before.step2);
       if (!pause && (flagged || jump)) out.slips++;
       let arc = before;
@@ -130,7 +130,7 @@ export function observationQuality(obs: Observations): ObservationQuality {
     ...out,
     multipathM,
     strengthDbHz: strengths ? strength / strengths : Number.NaN,
-    fewest: fewestOver(perEpoch, Math.max(1, Math.round(60 / step))),
+    fewest: minOver(perEpoch, Math.max(1, Math.round(60 / step))),
     mean: perEpoch.reduce((a, b) => a + b, 0) / Math.max(1, perEpoch.length),
   };
 }
@@ -141,7 +141,7 @@ function nominal(obs: Observations): number {
 }
 
 /** The fewest that a run of epochs has on the mean: a single hole is no weak minute. */
-function fewestOver(counts: Uint16Array, run: number): number {
+function minOver(counts: Uint16Array, run: number): number {
   let sum = 0;
   let least = Infinity;
   for (let i = 0; i < counts.length; i++) {

@@ -8,7 +8,7 @@ const WEEK_S = 604800;
 /** Epochs that a position is interpolated from. */
 const POINTS = 11;
 /** Clocks further apart than this are not interpolated between, seconds. */
-const MOST_CLOCK_STEP_S = 901;
+const MAX_CLOCK_STEP_S = 901;
 
 /** Tables of orbits and clocks, as an SP3 file holds them. */
 export interface OrbitTable {
@@ -91,7 +91,7 @@ export class PreciseOrbits implements Orbits {
     const first = satellite * t.length;
     const [a, b] = [clockS[first + k], clockS[first + k + 1]];
     const step = t[k + 1] - t[k];
-    if (Number.isNaN(a) || Number.isNaN(b) || step > MOST_CLOCK_STEP_S) return undefined;
+    if (Number.isNaN(a) || Number.isNaN(b) || step > MAX_CLOCK_STEP_S) return undefined;
     return a + ((gps - t[k]) / step) * (b - a);
   }
 

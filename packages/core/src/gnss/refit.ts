@@ -13,7 +13,7 @@ const LEAST = 0.35;
 const MOST = 2;
 const HALVINGS = 7;
 /** With more than this left over an epoch is not called fixed. */
-const MOST_VARIANCE = 2.5;
+const MAX_VARIANCE = 2.5;
 /** Noise is scaled by what residuals show within this. */
 const SCALE = [0.4, 3];
 
@@ -62,7 +62,7 @@ export function refit(out: KinematicEpoch[], epochs: SingleEpoch[], airs: AirSd[
     e.noise = f.noise.map((v) => scale * v);
     e.air = f.air;
     const left = unexplained(f, airs[k], factors);
-    if (left > MOST_VARIANCE) {
+    if (left > MAX_VARIANCE) {
       // perhaps not all of its integers are right
       e.solution = 'float';
       e.covariance = e.covariance.map((v) => left ** 2 * v);

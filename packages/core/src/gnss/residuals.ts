@@ -44,13 +44,13 @@ export interface ReceiverCorrections {
  * Phases of two bands may change against each other by this between epochs, metres, or by so many of a satellite's own
  * usual changes, which follow it over some twenty epochs.
  */
-const MOST_CHANGE_M = 0.05;
+const MAX_CHANGE_M = 0.05;
 const JUMP = 6;
 const FOLLOW = 0.05;
 const USUAL_CHANGE2 = 0.012 ** 2;
 /** Longer without a satellite, and its count begins anew: seconds, or steps of a receiver that records more seldom. */
-export const MOST_GAP_S = 1.6;
-const MOST_GAP_STEPS = 1.6;
+export const MAX_GAP_S = 1.6;
+const MAX_GAP_STEPS = 1.6;
 const TIDE_EVERY_S = 60;
 /** Over this climb the change of the delays is taken as even, metres. */
 const CLIMB_M = 20;
@@ -65,7 +65,7 @@ export class ResidualMaker {
   private readonly range = emptyRange();
   private readonly geo = new Float64Array(3);
   private readonly centres = new Map<System, Array<PhaseCentre | undefined>>();
-  private readonly mostGapS: number;
+  private readonly maxGapS: number;
   private tide: { gps: number; shiftM: Float64Array } = { gps: -Infinity, shiftM: new Float64Array(3) };
 
   constructor(
@@ -78,7 +78,7 @@ export class ResidualMaker {
     private readonly corrections: ReceiverCorrections = {},
     frequencies: Frequencies = 'both',
   ) {
-    this.mostGapS = Math.max(MOST_GAP_S, MOST_GAP_STEPS * stepOf(obs.sow));
+    this.maxGapS = Math.max(MAX_GAP_S, MAX_GAP_STEPS * stepOf(obs.sow));
     for (const system of systems) {
       const types = obs.types[system] ?? [];
       const found = (BAND_ORDER[system] ?? []).map((b) => bandColumns(types, system, b)).filter((b) => b !== undefined);
@@ -170,14 +170,14 @@ export class ResidualMaker {
     const broken = [false, false];
     for (const k of [0, 1]) {
       if (Number.isNaN(r.phaseM[k])) continue;
-      broken[k] = r.told[k] || sow - w.seen[k] > this.mostGapS;
+      broken[k] = r.told[k] || sow - w.seen[k] > this.maxGapS;
       w.seen[k] = sow;
     }
     const difference = r.phaseM[0] - r.phaseM[1];
     if (!Number.isNaN(difference)) {
-      if (!broken[0] && !broken[1] && sow - w.both <= this.mostGapS) {
+      if (!broken[0] && !broken[1] && sow - w.both <= this.maxGapS) {
         const change = difference - w.difference;
-        if (Math.abs(change) > Math.max(MOST_CHANGE_M, JUMP * Math.sqrt(w.change2))) r.apart = true;
+        if (Math.abs(change) > Math.max(MAX_CHANGE_M, JUMP * Math.sqrt(w.change2))) r.apart = true;
         else w.change2 += FOLLOW * (change * change - w.change2);
       }
       w.difference = difference;

@@ -6,13 +6,13 @@ import { keyOf, type Single, type SingleEpoch } from './single';
 /** Fewer values tell nothing. */
 const FEWEST = 400;
 /** Satellites of a band that an epoch needs so that their clock falls out. */
-const FEWEST_AT_ONCE = 4;
+const MIN_AT_ONCE = 4;
 /** Differences over these times tell noise from multipath, and how fast this fades, seconds. */
 const SOON_S = 1;
 const LATER_S = 15;
 const LAST_S = 60;
-const LEAST_TAU_S = 5;
-const MOST_TAU_S = 150;
+const MIN_TAU_S = 5;
+const MAX_TAU_S = 150;
 /** From a session of this length half of the answer comes, seconds. */
 const TRUSTED_S = 600;
 const ROUNDS = 4;
@@ -61,12 +61,12 @@ export function learnCodeNoise(epochs: SingleEpoch[], noise: NoiseModel): void {
 
 /** Time over which multipath fades, seconds, from how much differences over two lags exceed those over a second. */
 function fadingTime(later: number, last: number): number {
-  if (!(later > 0)) return LEAST_TAU_S;
+  if (!(later > 0)) return MIN_TAU_S;
   const ratio = (tauS: number) => {
     const [a, b, c] = [SOON_S, LATER_S, LAST_S].map((lag) => Math.exp(-lag / tauS));
     return (a - c) / (a - b);
   };
-  let [low, high] = [LEAST_TAU_S, MOST_TAU_S];
+  let [low, high] = [MIN_TAU_S, MAX_TAU_S];
   if (last / later <= ratio(low)) return low;
   if (last / later >= ratio(high)) return high;
   for (let k = 0; k < 40; k++) {
@@ -127,7 +127,7 @@ function takeOutClocks(epochs: number, arcs: Value[][]): void {
       const middle = median(a.map((v) => v.left));
       for (const v of a) v.left -= middle;
     }
-    for (let k = 0; k < epochs; k++) if (at[k].length >= FEWEST_AT_ONCE) takeOutMean(at[k]);
+    for (let k = 0; k < epochs; k++) if (at[k].length >= MIN_AT_ONCE) takeOutMean(at[k]);
   }
 }
 
@@ -198,7 +198,7 @@ export class PhaseSamples {
   /** Sets phasePath of the model where enough epochs were fixed. */
   learn(): void {
     this.bands.forEach((s, c) => {
-      if (s.square.length < FEWEST || new Set(this.seen[c]).size < FEWEST_AT_ONCE) return;
+      if (s.square.length < FEWEST || new Set(this.seen[c]).size < MIN_AT_ONCE) return;
       const b = this.noise.bands[c];
       b.phasePath = lessThan(elevationVariance(s.sinEl, s.square), b.phase);
     });

@@ -57,7 +57,7 @@ export interface BaselineSettings {
 }
 
 /** Base epochs further apart than this are not interpolated between, seconds. */
-const MOST_BASE_STEP_S = 30.5;
+const MAX_BASE_STEP_S = 30.5;
 /** From this rate on the base's phases follow a straight line well enough between epochs, seconds. */
 const PHASE_BASE_STEP_S = 5.1;
 
@@ -181,7 +181,7 @@ function baseAt(base: Observations, rows: BaseRows, b: number, tag: number, sate
   if (Math.abs(off) < 1e-4) return first;
   const second = rows.at(b + 1)?.get(satellite);
   const step = base.sow[b + 1] - base.sow[b];
-  if (off < 0 || !second || step > MOST_BASE_STEP_S) return undefined;
+  if (off < 0 || !second || step > MAX_BASE_STEP_S) return undefined;
   const u = off / step;
   const between = (p: [number, number], q: [number, number]) =>
     [p[0] + u * (q[0] - p[0]), p[1] + u * (q[1] - p[1])] as [number, number];

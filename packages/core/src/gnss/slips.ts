@@ -19,9 +19,9 @@ export interface Slip {
 
 /** A phase that moved against the others by this many deviations has slipped, and by at least this, metres. */
 const SLIPPED = 5.5;
-const LEAST_SLIP_M = 0.05;
+const MIN_SLIP_M = 0.05;
 /** Epochs further apart are not compared, in steps and seconds. */
-const MOST_STEPS = 1.6;
+const MAX_STEPS = 1.6;
 /** Fewer differences tell nothing of the noise. */
 const FEWEST = 200;
 /** The noise is learnt from epochs so far apart at least, seconds. */
@@ -34,14 +34,14 @@ const LEARN_STEP_S = 0.99;
  * @param noise its white noise of the phase is set to what the session shows.
  */
 export function findSlips(epochs: SingleEpoch[], noise: NoiseModel): Slip[] {
-  const mostGapS = MOST_STEPS * usualStep(epochs);
-  learnPhaseNoise(epochs, noise, mostGapS);
+  const maxGapS = MAX_STEPS * usualStep(epochs);
+  learnPhaseNoise(epochs, noise, maxGapS);
   const slips: Slip[] = [];
   const arcs = new Map<number, { raw: number; id: number; epoch: number }>();
   let next = 1;
   for (let k = 0; k < epochs.length; k++) {
     const e = epochs[k];
-    const near = k > 0 && e.sow - epochs[k - 1].sow <= mostGapS;
+    const near = k > 0 && e.sow - epochs[k - 1].sow <= maxGapS;
     const broken = near ? movedAgainst(epochs[k - 1], e, noise) : [];
     const all = broken === undefined;
     const { rows } = e;
@@ -105,18 +105,18 @@ function changes(before: SingleEpoch, now: SingleEpoch, noise: NoiseModel, raw: 
 /** Keys of phases whose change does not agree with the rest; undefined when it cannot be told which. */
 function movedAgainst(before: SingleEpoch, now: SingleEpoch, noise: NoiseModel): number[] | undefined {
   if (changes(before, now, noise, false) < 5) return [];
-  return fit.reject(SLIPPED, LEAST_SLIP_M)?.map((k) => keys[k]);
+  return fit.reject(SLIPPED, MIN_SLIP_M)?.map((k) => keys[k]);
 }
 
 /** White noise of the phases by band from the changes of a few hundred epochs: even and by elevation. */
-function learnPhaseNoise(epochs: SingleEpoch[], noise: NoiseModel, mostGapS: number): void {
+function learnPhaseNoise(epochs: SingleEpoch[], noise: NoiseModel, maxGapS: number): void {
   // a base that records more seldom lies between its epochs on a line: only whole steps show its noise
   const pairs: Array<[number, number]> = [];
   let first = 0;
   for (let k = 1; k < epochs.length; k++) {
     while (first + 1 < k && epochs[k].sow - epochs[first + 1].sow >= LEARN_STEP_S) first++;
     const dt = epochs[k].sow - epochs[first].sow;
-    if (dt >= LEARN_STEP_S && dt <= mostGapS) pairs.push([first, k]);
+    if (dt >= LEARN_STEP_S && dt <= maxGapS) pairs.push([first, k]);
   }
   const step = Math.max(1, Math.floor(pairs.length / 400));
   // twice: the first time the weights are those of a usual receiver
@@ -125,7 +125,7 @@ function learnPhaseNoise(epochs: SingleEpoch[], noise: NoiseModel, mostGapS: num
     for (let i = 0; i < pairs.length; i += step) {
       const now = epochs[pairs[i][1]];
       const n = changes(epochs[pairs[i][0]], now, noise, true);
-      if (n < 7 || !fit.reject(3 * SLIPPED, 3 * LEAST_SLIP_M)) continue;
+      if (n < 7 || !fit.reject(3 * SLIPPED, 3 * MIN_SLIP_M)) continue;
       const groups = new Map(now.rows.map((r) => [r.index, r.group]));
       for (let k = 0; k < n; k++) {
         const part = fit.redundancy(k);

@@ -1,5 +1,5 @@
 /** An observation has at most so many terms: a position, a clock, an ambiguity, the air, or a combination of ambiguities. */
-const MOST_TERMS = 128;
+const MAX_TERMS = 128;
 
 /** States of a Kalman filter with their covariance, updated by one scalar observation at a time. */
 export class States {
@@ -7,8 +7,8 @@ export class States {
   /** Covariance, upper triangle. */
   readonly p: Float64Array;
   private readonly gain: Float64Array;
-  private readonly index = new Int32Array(MOST_TERMS);
-  private readonly factor = new Float64Array(MOST_TERMS);
+  private readonly index = new Int32Array(MAX_TERMS);
+  private readonly factor = new Float64Array(MAX_TERMS);
   private terms = 0;
 
   /** @param size most states; @param end states from here on were never used. */

@@ -22,8 +22,8 @@ export interface StaticMean {
 const MOSTLY_FIXED = 0.6;
 /** Epochs off by this many robust deviations are not used. */
 const GROSS = 4;
-const FEWEST_SATELLITES = 4;
-const LEAST_SPREAD_M = 0.003;
+const MIN_SATELLITES = 4;
+const MIN_SPREAD_M = 0.003;
 /**
  * What gradients and changes of the air leave in a mean of minutes to an hour, however many epochs it has, by length of
  * the vector: measured as the RMS over sessions of a quarter of an hour at 8 km, less what the epochs explain.
@@ -39,7 +39,7 @@ const LASTING_HEIGHT = 1.2e-6;
  */
 export function staticMean(all: KinematicEpoch[], tauS: number, baseM: ArrayLike<number>): StaticMean | undefined {
   // while the base is silent nothing is known of the vector
-  const epochs = all.filter((e) => e.satellites >= FEWEST_SATELLITES);
+  const epochs = all.filter((e) => e.satellites >= MIN_SATELLITES);
   if (epochs.length === 0) return undefined;
   const fixed = epochs.filter((e) => e.solution === 'fixed');
   const fixedShare = fixed.length / epochs.length;
@@ -50,7 +50,7 @@ export function staticMean(all: KinematicEpoch[], tauS: number, baseM: ArrayLike
   const middle = axes.map((k) => median(candidates.map((e) => e.xyzM[k])));
   const spread = axes.map((k) => 1.4826 * median(candidates.map((e) => Math.abs(e.xyzM[k] - middle[k]))));
   const used = candidates.filter((e) =>
-    axes.every((k) => Math.abs(e.xyzM[k] - middle[k]) <= GROSS * Math.max(spread[k], LEAST_SPREAD_M)),
+    axes.every((k) => Math.abs(e.xyzM[k] - middle[k]) <= GROSS * Math.max(spread[k], MIN_SPREAD_M)),
   );
   const n = used.length;
   if (n === 0) return undefined;

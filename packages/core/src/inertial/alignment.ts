@@ -24,10 +24,10 @@ export interface Alignment {
 const SPAN_S = 1;
 /** Sum of horizontal changes of velocity that suffices, m/s, and how long to look for it at most. */
 const ENOUGH_MPS = 40;
-const MOST_S = 600;
+const MAX_S = 600;
 /** Less where a bias of the gyros would turn them by more than this meanwhile, degrees; but so long at least, seconds. */
-const MOST_TURN_DEG = 3;
-const LEAST_S = 60;
+const MAX_TURN_DEG = 3;
+const MIN_S = 60;
 /** Rounds that carry positions from the antenna to the unit with the attitude of the round before. */
 const ROUNDS = 3;
 /** What a span has besides the noise of its positions, m/s. */
@@ -93,12 +93,12 @@ interface Tracks {
 
 /** How long gyros can be followed before their bias turns them too far, seconds. */
 const longestFollowed = ({ noise }: InertialSettings) =>
-  Math.min(MOST_S, Math.max(LEAST_S, (3600 * MOST_TURN_DEG) / noise.gyroBiasDegPerHour));
+  Math.min(MAX_S, Math.max(MIN_S, (3600 * MAX_TURN_DEG) / noise.gyroBiasDegPerHour));
 
-function followGyros(data: InertialData, first: number, aiding: AidingPosition[], mostS: number): Tracks {
+function followGyros(data: InertialData, first: number, aiding: AidingPosition[], maxS: number): Tracks {
   const out: Tracks = { sow: [data.sow[first]], rotation: [identity()], velocity: [[0, 0, 0]] };
   const every = Math.max(1, Math.round(data.rateHz / 10));
-  const last = Math.min(aiding[aiding.length - 1].sow, data.sow[first] + mostS);
+  const last = Math.min(aiding[aiding.length - 1].sow, data.sow[first] + maxS);
   const b = identity();
   const next = new Float64Array(9);
   const v: [number, number, number] = [0, 0, 0];

@@ -14,7 +14,7 @@ const SHARED = 2.5;
 /** Squared normalised innovation of three coordinates beyond which a position is not believed (one in 10⁵). */
 const LIMIT = 26;
 /** Positions not believed in a row, over so many seconds, after which the filter, not they, is taken to be wrong. */
-const MOST_IN_A_ROW = 12;
+const MAX_IN_A_ROW = 12;
 const LONGEST_REFUSAL_S = 15;
 /** Attitude that a filter which was wrong may be off by, besides its velocity and position, radians. */
 const LOST_ATTITUDE_RAD = (2 * Math.PI) / 180;
@@ -97,7 +97,7 @@ export class AntennaAid {
     const { squared, logVolume } = update;
     if (Number.isNaN(memory.lastUsed)) memory.lastUsed = a.sow;
     const refusalS = a.sow - memory.lastUsed;
-    if (!update.x && ++memory.refused > MOST_IN_A_ROW && refusalS > LONGEST_REFUSAL_S) {
+    if (!update.x && ++memory.refused > MAX_IN_A_ROW && refusalS > LONGEST_REFUSAL_S) {
       this.loosen(filter, Math.hypot(...y), refusalS);
       this.turns.push(a.sow);
       update = filter.update(h, y, r, 3, Infinity);

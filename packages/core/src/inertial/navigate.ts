@@ -10,7 +10,7 @@ import { type InertialSolution, type Innovation } from './solution';
 /** Seconds between nodes of the smoother. */
 const NODE_S = 0.1;
 /** Contradicting spans of positions are settled in so many rounds. */
-const MOST_ROUNDS = 3;
+const MAX_ROUNDS = 3;
 
 /**
  * Position, velocity and attitude of an inertial unit from its own measurements and positions of its antenna (loosely
@@ -29,7 +29,7 @@ export function navigate(
   let believed = positions;
   let run = prepared(data, believed, settings, purpose, watch);
   run.go(part(watch, 0.02, 0.45));
-  for (let round = 0; round < MOST_ROUNDS; round++) {
+  for (let round = 0; round < MAX_ROUNDS; round++) {
     const kept = withoutMinority(believed, run.turns);
     if (kept.length === believed.length) break;
     believed = kept;

@@ -3,10 +3,10 @@ import { type AidingPosition } from './settings';
 
 const WINDOW_S = 1;
 /** An antenna that moves less than this over a window stands still, metres. */
-const MOST_MOVE_M = 0.012;
+const MAX_MOVE_M = 0.012;
 /** Unrest of the unit, against that of spans known to be still, up to which a window without satellites is still. */
-const MOST_UNREST = 1.5;
-const FEWEST_KNOWN = 5;
+const MAX_UNREST = 1.5;
+const MIN_KNOWN = 5;
 
 /**
  * Which whole seconds, counted from the first sample's, the platform stood still: shown by fixed positions, or, where
@@ -26,16 +26,16 @@ export function standstills(data: InertialData, aiding: AidingPosition[]): Uint8
     const [a, b] = [aiding[from], aiding[to]];
     if (!a || a.sow > t1 || b.sow - a.sow < 0.7 || a.solution !== 'fixed' || b.solution !== 'fixed') continue;
     seen[k] = 1;
-    still[k] = Math.hypot(b.xyzM[0] - a.xyzM[0], b.xyzM[1] - a.xyzM[1], b.xyzM[2] - a.xyzM[2]) < MOST_MOVE_M ? 1 : 0;
+    still[k] = Math.hypot(b.xyzM[0] - a.xyzM[0], b.xyzM[1] - a.xyzM[1], b.xyzM[2] - a.xyzM[2]) < MAX_MOVE_M ? 1 : 0;
   }
   const unrest = unrestBySecond(data, start, count);
   // how restless the unit is in seconds that positions show to be still
   const known: number[][] = [[], []];
   for (let k = 0; k < count; k++) if (still[k]) for (const s of [0, 1]) known[s].push(unrest[s][k]);
-  if (known[0].length < FEWEST_KNOWN) return still.fill(0);
+  if (known[0].length < MIN_KNOWN) return still.fill(0);
   const usual = known.map((v) => v.sort((x, y) => x - y)[v.length >> 1]);
   for (let k = 0; k < count; k++) {
-    const quiet = unrest[0][k] < MOST_UNREST * usual[0] && unrest[1][k] < MOST_UNREST * usual[1];
+    const quiet = unrest[0][k] < MAX_UNREST * usual[0] && unrest[1][k] < MAX_UNREST * usual[1];
     still[k] = quiet && (still[k] || !seen[k]) ? 1 : 0;
   }
   return still;

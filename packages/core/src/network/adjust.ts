@@ -55,8 +55,8 @@ export interface Adjustment {
 /** An error of an observation counts as checked from this redundancy on. */
 const CHECKED = 0.1;
 /** What a held point can be known to at best, metres. */
-const LEAST_SD_M = 1e-4;
-const MOST_ROUNDS = 8;
+const MIN_SD_M = 1e-4;
+const MAX_ROUNDS = 8;
 
 interface Work {
   points: NetworkPoint[];
@@ -93,7 +93,7 @@ export function adjustNetwork(points: NetworkPoint[], observations: NetworkObser
     });
   let design = new Float64Array();
   let inverse: Float64Array | undefined;
-  for (let round = 0; round < MOST_ROUNDS; round++) {
+  for (let round = 0; round < MAX_ROUNDS; round++) {
     const { a, misfit } = linearised(work);
     design = a;
     const { normal, right } = normalEquations(a, weight, misfit, work.rows, work.columns);
@@ -130,7 +130,7 @@ function fullCovariance({ points, axes, observations, rows }: Work): Float64Arra
   let row = observations.reduce((n, o) => n + rowsOf(o), 0);
   points.forEach((p, i) => {
     if (!p.heldM) return;
-    const sd = (p.heldSdM ?? [0, 0, 0]).map((v) => Math.max(v, LEAST_SD_M));
+    const sd = (p.heldSdM ?? [0, 0, 0]).map((v) => Math.max(v, MIN_SD_M));
     for (let a = 0; a < 3; a++)
       for (let b = 0; b < 3; b++)
         sigma[(row + a) * rows + row + b] = [0, 1, 2].reduce(

@@ -18,7 +18,7 @@ export interface HeightGrid {
 }
 
 /** No more cells than this are made in one grid (1.6 GB as 32-bit heights would be the limit of one array). */
-const MOST_CELLS = 400e6;
+const MAX_CELLS = 400e6;
 
 /** An empty grid over an extent in metres. */
 export function emptyGrid(minE: number, minN: number, maxE: number, maxN: number, cellM: number): HeightGrid {
@@ -31,7 +31,7 @@ export function emptyGrid(minE: number, minN: number, maxE: number, maxN: number
   const southM = Math.floor(minN / cellM) * cellM;
   const columns = Math.max(1, Math.ceil((maxE - westM) / cellM));
   const rows = Math.max(1, Math.ceil((maxN - southM) / cellM));
-  if (columns * rows > MOST_CELLS)
+  if (columns * rows > MAX_CELLS)
     throw new Problem(`A cell of ${cellM} m would need ${columns} × ${rows} cells.`, {
       code: 'grid-too-large',
       remedy: 'Choose a larger cell, or clip the cloud first; far noise points stretch the extent.',

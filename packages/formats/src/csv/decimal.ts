@@ -1,6 +1,6 @@
 /** Powers of ten that a double holds exactly. */
 const POWERS = Float64Array.from({ length: 23 }, (_, i) => Number(`1e${i}`));
-const MOST_EXACT = 2 ** 53;
+const MAX_EXACT = 2 ** 53;
 
 /**
  * The number written at characters [from, to) of a text, as `Number` would read them; NaN when they are no number.
@@ -24,7 +24,7 @@ export function readDecimal(text: string, from: number, to: number): number {
     else return whole(text, from, to);
   }
   const decimals = point < 0 ? 0 : to - point - 1;
-  if (digits === 0 || value > MOST_EXACT || decimals > 22) return whole(text, from, to);
+  if (digits === 0 || value > MAX_EXACT || decimals > 22) return whole(text, from, to);
   const size = value / POWERS[decimals];
   return negative ? -size : size;
 }

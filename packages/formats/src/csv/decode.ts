@@ -1,7 +1,7 @@
 import { Problem } from '@longheron/core/shared';
 
 /** A text as a whole may be this long: strings end at half a gigabyte, and decoding more ends the process. */
-const MOST_TEXT_BYTES = 400e6;
+const MAX_TEXT_BYTES = 400e6;
 
 /** Decodes UTF-8 (with or without a mark); falls back to UTF-16 with a mark; refuses binary. */
 export function decodeText(bytes: Uint8Array, file: string): string {
@@ -12,13 +12,13 @@ export function decodeText(bytes: Uint8Array, file: string): string {
       place: 'byte 0',
       remedy: 'Copy the file again from its origin.',
     });
-  if (bytes.length > MOST_TEXT_BYTES)
+  if (bytes.length > MAX_TEXT_BYTES)
     throw new Problem(
-      `The text has ${(bytes.length / 1e6).toFixed(0)} MB; of this kind ${MOST_TEXT_BYTES / 1e6} MB can be read.`,
+      `The text has ${(bytes.length / 1e6).toFixed(0)} MB; of this kind ${MAX_TEXT_BYTES / 1e6} MB can be read.`,
       {
         code: 'text-long',
         file,
-        place: `byte ${MOST_TEXT_BYTES}`,
+        place: `byte ${MAX_TEXT_BYTES}`,
         remedy: 'Cut it into shorter files, or bring it as HDF5 or LAS where the kind has such a layout.',
       },
     );

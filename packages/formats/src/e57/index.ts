@@ -10,9 +10,9 @@ import { describeE57, type E57Description, type Scan } from './scans';
 export { crc32c } from './pages';
 
 /** A description of thousands of scans and pictures is a few megabytes; read, it takes thirty times its size. */
-const MOST_XML_BYTES = 16 << 20;
+const MAX_XML_BYTES = 16 << 20;
 /** Points that a file may hold whose fields never change, so that they take no room in it. */
-const MOST_POINTS_WITHOUT_BYTES = 1_000_000;
+const MAX_POINTS_WITHOUT_BYTES = 1_000_000;
 const USED = new Set([
   'cartesianX',
   'cartesianY',
@@ -61,7 +61,7 @@ async function readDescription(source: ByteSource): Promise<{ pages: Pages; desc
   if (major !== 1) throw bad(`Version ${major} of the format is not known.`, 'byte 8');
   if (pageBytes < 64 || pageBytes > 1 << 20) throw bad(`Pages of ${pageBytes} bytes are not possible.`, 'byte 40');
   if (physical !== source.size) throw bad(`The header says ${physical} bytes, the file has ${source.size}.`, 'byte 16');
-  if (xmlAt >= physical || xmlBytes > Math.min(MOST_XML_BYTES, physical))
+  if (xmlAt >= physical || xmlBytes > Math.min(MAX_XML_BYTES, physical))
     throw bad('The description lies outside the file.', 'byte 24');
   const pages = new Pages(source, pageBytes);
   const xml = new TextDecoder('utf-8').decode(await pages.read(pages.logical(xmlAt), xmlBytes));
@@ -142,7 +142,7 @@ function checkRoom(scans: Scan[], source: ByteSource): void {
     const each = s.fields.reduce((sum, f) => sum + f.bits, 0);
     bits += each * s.count;
     if (each === 0) without += s.count;
-    if (bits <= 8 * source.size && without <= MOST_POINTS_WITHOUT_BYTES) continue;
+    if (bits <= 8 * source.size && without <= MAX_POINTS_WITHOUT_BYTES) continue;
     throw new Problem(`${s.name} declares ${s.count} points, more than a file of ${source.size} bytes can hold.`, {
       code: 'e57-count',
       file: source.name,

@@ -7,7 +7,7 @@ const SECTION_BYTES = 32;
 /** A packet says what it is, how long it is, and how many streams it has. */
 const [PACKET_HEAD, DATA_HEAD] = [4, 6];
 /** Points handed on at once: values that never change take no room, so that packets alone do not bound them. */
-const MOST_AT_ONCE = 1 << 16;
+const MAX_AT_ONCE = 1 << 16;
 
 /** A stream of packed values that comes in pieces. */
 class BitStream {
@@ -106,7 +106,7 @@ export async function* unpackScan(
       }
       let ready = used.reduce((least, s) => Math.min(least, s.ready), left);
       while (ready > 0) {
-        const count = Math.min(ready, MOST_AT_ONCE);
+        const count = Math.min(ready, MAX_AT_ONCE);
         yield { count, columns: new Map(used.map((s) => [s.field.name, s.take(count)])) };
         ready -= count;
         left -= count;

@@ -38,7 +38,7 @@ export interface E57Description {
 
 type Node = Record<string, unknown>;
 
-const MOST_BITS = 64;
+const MAX_BITS = 64;
 
 /** Reads the description of an E57 file (ASTM E2807), its XML section. */
 export function describeE57(xml: string, file: string): E57Description {
@@ -131,7 +131,7 @@ function describeField(name: string, node: Node, bad: (text: string) => Problem)
   const scale = scaled ? attribute('scale', 1) : 1;
   const offset = scaled ? attribute('offset', 0) : 0;
   const bits = high === low ? 0 : (high - low).toString(2).length;
-  if (bits > MOST_BITS) throw bad(`The field "${name}" has more than ${MOST_BITS} bits.`);
+  if (bits > MAX_BITS) throw bad(`The field "${name}" has more than ${MAX_BITS} bits.`);
   return {
     name,
     kind: 'integer',

@@ -6,7 +6,7 @@ const HEAD_BYTES = 40;
 /** Value that stands for none in GTX files. */
 const GTX_NONE = -88.8888;
 /** Undulations on Earth lie well within this, metres. */
-const MOST_M = 130;
+const MAX_M = 130;
 
 interface GtxHead {
   southDeg: number;
@@ -35,7 +35,7 @@ export function readGeoid(bytes: Uint8Array, file: string): UndulationGrid {
   const tiff = (bytes[0] === 0x49 && bytes[1] === 0x49) || (bytes[0] === 0x4d && bytes[1] === 0x4d);
   const grid = tiff ? ofTiff(bytes, file) : ofGtx(bytes, file);
   const known = grid.valuesM.filter((v) => !Number.isNaN(v));
-  const wild = known.find((v) => Math.abs(v) > MOST_M);
+  const wild = known.find((v) => Math.abs(v) > MAX_M);
   if (known.length === 0 || wild !== undefined)
     throw new Problem(
       known.length === 0 ? 'The grid holds no value.' : `The grid holds ${wild!.toFixed(1)}: no undulation in metres.`,

@@ -22,7 +22,7 @@ export interface Outlines {
 }
 
 /** More corners than this are no boundary that a person has drawn. */
-const MOST_CORNERS = 200_000;
+const MAX_CORNERS = 200_000;
 const DEEPEST = 8;
 
 /**
@@ -56,8 +56,8 @@ export function readOutlines(bytes: Uint8Array, file: string): Outlines {
       const [x, y] = Array.isArray(p) ? (p as unknown[]) : [];
       if (typeof x !== 'number' || typeof y !== 'number' || !Number.isFinite(x) || !Number.isFinite(y))
         throw wrong('A corner has no two numbers.', `${place}, corner ${i + 1}`);
-      if (++state.corners > MOST_CORNERS)
-        throw wrong(`It has more than ${MOST_CORNERS} corners.`, `${place}, corner ${i + 1}`);
+      if (++state.corners > MAX_CORNERS)
+        throw wrong(`It has more than ${MAX_CORNERS} corners.`, `${place}, corner ${i + 1}`);
       [x, y].forEach((v, k) => {
         state.least[k] = Math.min(state.least[k], v);
         state.most[k] = Math.max(state.most[k], v);

@@ -8,12 +8,12 @@ import { type Look } from '../format/look';
 export type Hdf5File = InstanceType<typeof H5wasm.File>;
 
 /** Deflate cannot make more than this of one byte. */
-const MOST_EXPANSION = 1032;
+const MAX_EXPANSION = 1032;
 /** Rows in a chunk as we write them. */
 export const CHUNK_ROWS = 1 << 16;
 
 /** A chunk is unpacked as a whole: larger ones are no recording's, bytes. */
-const MOST_CHUNK_BYTES = 256 << 20;
+const MAX_CHUNK_BYTES = 256 << 20;
 
 const SIGNATURE = [0x89, 0x48, 0x44, 0x46, 0x0d, 0x0a, 0x1a, 0x0a];
 /** As much of a file is looked through for the names of its columns. */
@@ -117,10 +117,10 @@ export class Hdf5Layout {
       if (!shape || !good) throw this.bad(place, 'The column is missing or has the wrong shape.');
       const length = shape[0];
       if (count >= 0 && length !== count) throw this.bad(place, `The column has ${length} rows, the others ${count}.`);
-      if (length * width * bytes > this.bytes * MOST_EXPANSION)
+      if (length * width * bytes > this.bytes * MAX_EXPANSION)
         throw this.bad(place, `The column declares ${length} rows, more than a file of ${this.bytes} bytes can hold.`);
       const chunk = (metadata?.chunks ?? []).reduce((product, v) => product * v, bytes);
-      if (chunk > MOST_CHUNK_BYTES)
+      if (chunk > MAX_CHUNK_BYTES)
         throw this.bad(place, `The column is kept in chunks of ${(chunk / 1e6).toFixed(0)} MB.`);
       count = length;
     }

@@ -8,7 +8,7 @@ export const POINT_BYTES = [20, 28, 26, 34, 57, 63, 30, 36, 38, 59, 67] as const
  * Compressed points a byte at the very most, in files of more than so many: a coder needs a bit for each few values that
  * repeat, and points that repeat in all of theirs are no survey.
  */
-export const MOST_PACKED_POINTS_A_BYTE = 20;
+export const MAX_PACKED_POINTS_A_BYTE = 20;
 const SMALL_FILE_POINTS = 1_000_000;
 
 export interface Vlr {
@@ -108,8 +108,8 @@ export async function readLasHeader(source: ByteSource): Promise<LasHeader> {
   const scale = triple(131);
   const offset = triple(155);
   if (
-    ![...scale, ...offset].every((v) => Number.isFinite(v) && Math.abs(v) < MOST_OFFSET) ||
-    scale.some((s) => s < LEAST_SCALE || s > MOST_SCALE)
+    ![...scale, ...offset].every((v) => Number.isFinite(v) && Math.abs(v) < MAX_OFFSET) ||
+    scale.some((s) => s < MIN_SCALE || s > MAX_SCALE)
   )
     throw bad(file, 'byte 131', `The scale or offset of the coordinates is not a usable number (${scale.join(', ')}).`);
   const header: LasHeader = {
@@ -149,7 +149,7 @@ export async function readLasHeader(source: ByteSource): Promise<LasHeader> {
       'The file was cut off: copy it again from its origin.',
     );
   }
-  if (compressed && pointCount > Math.max(SMALL_FILE_POINTS, MOST_PACKED_POINTS_A_BYTE * source.size))
+  if (compressed && pointCount > Math.max(SMALL_FILE_POINTS, MAX_PACKED_POINTS_A_BYTE * source.size))
     throw new Problem(`The header declares ${pointCount} points, more than a file of ${source.size} bytes can hold.`, {
       code: 'las-count',
       file,
@@ -243,9 +243,9 @@ function lastCode(wkt: string): number | undefined {
 }
 
 /** Steps of coordinates that any survey has, and offsets, in the units of the file. */
-const LEAST_SCALE = 1e-12;
-const MOST_SCALE = 1e3;
-const MOST_OFFSET = 1e12;
+const MIN_SCALE = 1e-12;
+const MAX_SCALE = 1e3;
+const MAX_OFFSET = 1e12;
 
 /** Decimals that coordinates or values of this scale have as text. */
 export const decimalsOf = (scale: number) => Math.max(0, Math.min(9, Math.ceil(-Math.log10(scale) - 1e-9)));

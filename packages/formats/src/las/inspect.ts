@@ -143,7 +143,7 @@ function classText(classes: Float64Array): string {
 /** More than this share at the largest value is no chance. */
 const CLIPPED = 0.01;
 /** Values below are no end of a scale. */
-const LEAST_END = 200;
+const MIN_END = 200;
 
 function intensityFindings(
   add: Note,
@@ -159,7 +159,7 @@ function intensityFindings(
       'Targets and paint cannot be seen in it; plan cannot be proved by two-tone targets.',
       'Ask for the cloud with intensities.',
     );
-  else if (most >= LEAST_END && atMost > CLIPPED * points && points > 1000)
+  else if (most >= MIN_END && atMost > CLIPPED * points && points > 1000)
     add(
       'las-clipped',
       'info',

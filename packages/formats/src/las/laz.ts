@@ -1,6 +1,6 @@
 import { Problem, tick, type Watch } from '@longheron/core/shared';
 import { decoderFailed, type ByteSource } from '../bytes';
-import { findVlr, MOST_PACKED_POINTS_A_BYTE, POINT_BYTES, type LasHeader } from './header';
+import { findVlr, MAX_PACKED_POINTS_A_BYTE, POINT_BYTES, type LasHeader } from './header';
 import { decodeBeside, LAZ_RECORD, LAZ_USER, oneChannel, readChunkTable, severalChannels } from '../laz';
 import { type RecordBatch } from './batch';
 
@@ -20,13 +20,13 @@ interface LazPerfModule {
 /** What a compression record holds at least. */
 const RECORD_BYTES = 34;
 /** More bytes beside those of its format no point has. */
-const MOST_EXTRA_BYTES = 1024;
+const MAX_EXTRA_BYTES = 1024;
 /** Points of an ordinary chunk. */
 const USUAL_POINTS = 50_000;
 /** Points decoded at once. */
 const BATCH_POINTS = 1 << 16;
 /** A chunk whose channels have to be told apart is decoded as a whole, up to so many bytes. */
-const MOST_CHUNK_BYTES = 512 << 20;
+const MAX_CHUNK_BYTES = 512 << 20;
 
 let loading: Promise<LazPerfModule> | undefined;
 
@@ -61,7 +61,7 @@ export async function* openLaz(source: ByteSource, header: LasHeader, watch?: Wa
       remedy: 'Ask for the cloud as uncompressed LAS.',
     });
   // the decoder keeps tables for each byte beside the point: thousands of them would be gigabytes
-  if (header.pointBytes > POINT_BYTES[header.pointFormat] + MOST_EXTRA_BYTES)
+  if (header.pointBytes > POINT_BYTES[header.pointFormat] + MAX_EXTRA_BYTES)
     throw new Problem(`Compressed points of ${header.pointBytes} bytes cannot be read.`, {
       code: 'laz-length',
       file: source.name,
@@ -83,10 +83,10 @@ export async function* openLaz(source: ByteSource, header: LasHeader, watch?: Wa
   for (const [number, chunk] of chunks.entries()) {
     const title = `Compressed chunk ${number + 1} of ${chunks.length}`;
     const place = `byte ${chunk.offset}`;
-    if (chunk.points > Math.max(USUAL_POINTS, MOST_PACKED_POINTS_A_BYTE * chunk.bytes))
+    if (chunk.points > Math.max(USUAL_POINTS, MAX_PACKED_POINTS_A_BYTE * chunk.bytes))
       throw damaged(`${title} promises ${chunk.points} points in ${chunk.bytes} bytes.`, place);
     const whole = oneChannel(header.pointFormat, header.pointBytes);
-    if (whole && chunk.points * header.pointBytes > MOST_CHUNK_BYTES)
+    if (whole && chunk.points * header.pointBytes > MAX_CHUNK_BYTES)
       throw new Problem(`${title} holds ${chunk.points} points, too many to be decoded at once.`, {
         code: 'laz-large-chunk',
         file: source.name,

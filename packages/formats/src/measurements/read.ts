@@ -14,8 +14,8 @@ export interface Measurement {
 }
 
 const COLUMNS = ['from', 'to', 'kind', 'value_m', 'sd_m'];
-const MOST_DISTANCE_M = 50_000;
-const MOST_HEIGHT_M = 5_000;
+const MAX_DISTANCE_M = 50_000;
+const MAX_HEIGHT_M = 5_000;
 
 /** Reads distances and height differences, docs/formats/measurements.md. Every wrong value is named by line and column. */
 export function readMeasurements(bytes: Uint8Array, file: string): Measurement[] {
@@ -50,9 +50,9 @@ export function readMeasurements(bytes: Uint8Array, file: string): Measurement[]
     const kind = cell('kind');
     if (kind !== 'distance' && kind !== 'height') throw wrong('kind', 'known are distance and height');
     const valueM = number('value_m');
-    if (kind === 'distance' && !(valueM > 0 && valueM < MOST_DISTANCE_M))
+    if (kind === 'distance' && !(valueM > 0 && valueM < MAX_DISTANCE_M))
       throw wrong('value_m', 'no distance in metres');
-    if (Math.abs(valueM) > MOST_HEIGHT_M && kind === 'height') throw wrong('value_m', 'no height difference in metres');
+    if (Math.abs(valueM) > MAX_HEIGHT_M && kind === 'height') throw wrong('value_m', 'no height difference in metres');
     const sdM = number('sd_m');
     if (!(sdM > 0 && sdM < 10)) throw wrong('sd_m', 'deviations are metres above zero');
     return { from, to, kind, valueM, sdM, note: cell('note') };

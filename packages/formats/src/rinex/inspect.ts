@@ -37,9 +37,9 @@ export const inspectObservations: Inspect = async ({ path, name }, out) => {
 };
 
 /** Codes of a good antenna scatter by less; slips beyond this say that something stands in the way, one in so many. */
-const MOST_MULTIPATH_M = 1.5;
+const MAX_MULTIPATH_M = 1.5;
 const SLIPS_ONE_IN = 150;
-const FEWEST_SATELLITES = 7;
+const MIN_SATELLITES = 7;
 
 /** Slips, multipath and completeness, from the file alone. */
 function quality(out: FileFacts, o: Observations): void {
@@ -64,7 +64,7 @@ function quality(out: FileFacts, o: Observations): void {
   const warn = (code: string, text: string, effect: string, remedy: string) =>
     out.findings.push({ code, severity: 'warning', text, effect, remedy, place: 'whole file', file: out.name });
   const worst = Math.max(0, ...paths.flatMap(([, m]) => m));
-  if (worst > MOST_MULTIPATH_M)
+  if (worst > MAX_MULTIPATH_M)
     warn(
       'rinex-multipath',
       `Codes scatter by ${metres(worst)} m.`,
@@ -78,7 +78,7 @@ function quality(out: FileFacts, o: Observations): void {
       'Positions fall back to float more often.',
       'As a base, take another; of a rover, see where in the computed trajectory.',
     );
-  if (q.complete && q.fewest < FEWEST_SATELLITES)
+  if (q.complete && q.fewest < MIN_SATELLITES)
     warn(
       'rinex-sparse',
       `In its weakest minute ${q.fewest.toFixed(1)} satellites have both bands.`,

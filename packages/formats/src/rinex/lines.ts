@@ -3,14 +3,14 @@ import { Problem } from '@longheron/core/shared';
 import { gpsFromUnix } from '@longheron/core/time';
 
 /** Deflate cannot make more than this of one byte; a larger text than this is refused. */
-const MOST_BYTES = 1 << 30;
+const MAX_BYTES = 1 << 30;
 
 /** Bytes of a RINEX file, unpacked when it is gzip-compressed. */
 export function rinexBytes(bytes: Uint8Array, file: string): Uint8Array {
   let plain = bytes;
   if (bytes[0] === 0x1f && bytes[1] === 0x8b)
     try {
-      plain = gunzipSync(bytes, { maxOutputLength: MOST_BYTES });
+      plain = gunzipSync(bytes, { maxOutputLength: MAX_BYTES });
     } catch (error) {
       const large = (error as NodeJS.ErrnoException).code === 'ERR_BUFFER_TOO_LARGE';
       throw new Problem(large ? 'The file unpacks to more than 1 GB.' : 'The compressed file is damaged or cut off.', {

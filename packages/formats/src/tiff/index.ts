@@ -24,9 +24,9 @@ export interface TiffRaster {
 }
 
 /** Values of a small grid, and so many a byte at the very most beyond it: heights that change take more. */
-const [SMALL_GRID_VALUES, MOST_VALUES_A_BYTE] = [4_000_000, 16];
-const MOST_VALUES = 200_000_000;
-const MOST_TILE_EDGE = 1 << 16;
+const [SMALL_GRID_VALUES, MAX_VALUES_A_BYTE] = [4_000_000, 16];
+const MAX_VALUES = 200_000_000;
+const MAX_TILE_EDGE = 1 << 16;
 const TAG = {
   width: 256,
   height: 257,
@@ -82,9 +82,9 @@ function decode(bytes: Uint8Array, view: DataView, little: boolean, refuse: Refu
     return v;
   };
   const [columns, rows] = [one(TAG.width), one(TAG.height)];
-  if (!(columns > 1 && rows > 1 && columns * rows <= MOST_VALUES))
+  if (!(columns > 1 && rows > 1 && columns * rows <= MAX_VALUES))
     throw refuse(`It holds ${columns} by ${rows} values.`, 'first directory');
-  if (columns * rows > Math.max(SMALL_GRID_VALUES, MOST_VALUES_A_BYTE * bytes.length))
+  if (columns * rows > Math.max(SMALL_GRID_VALUES, MAX_VALUES_A_BYTE * bytes.length))
     throw refuse(
       `It declares ${columns} by ${rows} values, more than a file of ${bytes.length} bytes can hold.`,
       'first directory',
@@ -109,7 +109,7 @@ function decode(bytes: Uint8Array, view: DataView, little: boolean, refuse: Refu
   const height = tiled ? one(TAG.tileHeight) : Math.min(rows, one(TAG.rowsPerStrip, rows));
   const offsets = tags.get(tiled ? TAG.tileOffsets : TAG.stripOffsets) ?? [];
   const lengths = tags.get(tiled ? TAG.tileBytes : TAG.stripBytes) ?? [];
-  if (!(width > 0 && height > 0 && width <= MOST_TILE_EDGE && height <= MOST_TILE_EDGE))
+  if (!(width > 0 && height > 0 && width <= MAX_TILE_EDGE && height <= MAX_TILE_EDGE))
     throw refuse(`Its tiles are ${width} by ${height} values.`, 'first directory');
   const across = Math.ceil(columns / width);
   const blocks = across * Math.ceil(rows / height);
@@ -164,9 +164,9 @@ function decode(bytes: Uint8Array, view: DataView, little: boolean, refuse: Refu
   };
 }
 
-function inflated(raw: Uint8Array, mostBytes: number, block: number, refuse: Refuse): Uint8Array {
+function inflated(raw: Uint8Array, maxBytes: number, block: number, refuse: Refuse): Uint8Array {
   try {
-    return Uint8Array.from(inflateSync(raw, { maxOutputLength: mostBytes }));
+    return Uint8Array.from(inflateSync(raw, { maxOutputLength: maxBytes }));
   } catch {
     throw refuse(
       `Block ${block + 1} cannot be unpacked.`,

@@ -18,9 +18,9 @@ export interface TiffPlace {
   noData: number | null;
 }
 
-const MOST_TAG_VALUES = 4096;
+const MAX_TAG_VALUES = 4096;
 /** Bytes of a small picture, unpacked, and so many a byte of the file beyond it: large ones are not of one colour. */
-const [SMALL_PICTURE_BYTES, MOST_EXPANSION] = [256e6, 500];
+const [SMALL_PICTURE_BYTES, MAX_EXPANSION] = [256e6, 500];
 const WANTED = new Set([256, 257, 258, 277, 339, 33550, 33922, 34264, 34735, 42113]);
 
 /** @throws Problem when it is no TIFF, a big one (more than 4 GB), turned, or cut off. */
@@ -44,7 +44,7 @@ export async function readTiffPlace(source: ByteSource): Promise<TiffPlace> {
     return v;
   };
   const [columns, rows, bands, bits] = [one(256), one(257), one(277, 1), one(258, 1)];
-  if ((columns * rows * bands * bits) / 8 > Math.max(SMALL_PICTURE_BYTES, MOST_EXPANSION * source.size))
+  if ((columns * rows * bands * bits) / 8 > Math.max(SMALL_PICTURE_BYTES, MAX_EXPANSION * source.size))
     throw refuse(
       `It declares ${columns} by ${rows} cells, more than a file of ${source.size} bytes can hold.`,
       'first directory',
@@ -105,7 +105,7 @@ async function directory(source: ByteSource, at: number, little: boolean): Promi
       entries.getUint32(e + 4, little),
     ];
     const size = TAG_BYTES[type];
-    if (!WANTED.has(tag) || !size || n > MOST_TAG_VALUES) continue;
+    if (!WANTED.has(tag) || !size || n > MAX_TAG_VALUES) continue;
     const bytes = n * size;
     const values =
       bytes <= 4

@@ -20,9 +20,9 @@ const SIGNED = [
   [201, 147, 54],
   [138, 90, 0],
 ];
-const MOST_VALUES = 20_000;
+const MAX_VALUES = 20_000;
 /** A pair of strips that differs by less is no worse than the store's own steps, metres. */
-const LEAST_LIMIT_M = 0.01;
+const MIN_LIMIT_M = 0.01;
 
 /** How overlapping strips agree: table, map and what is behind the histogram. */
 export default computation(
@@ -35,12 +35,12 @@ export default computation(
     const found = await agreementOf(stored, how, groundOnly, watch);
     builder.notices.push(...agreementNotices(found, toleranceM || Infinity));
     const { map } = found;
-    const step = Math.max(1, Math.ceil(found.differencesM.length / MOST_VALUES));
+    const step = Math.max(1, Math.ceil(found.differencesM.length / MAX_VALUES));
     const values = Array.from(
       found.differencesM.filter((_, i) => i % step === 0),
       (v) => Number(v.toFixed(5)),
     );
-    const limitM = Math.max(toleranceM, LEAST_LIMIT_M);
+    const limitM = Math.max(toleranceM, MIN_LIMIT_M);
     const picture = gridPicture(map, false, (k) =>
       Number.isNaN(map.valueM[k]) ? undefined : onScale(SIGNED, 0.5 + map.valueM[k] / (2 * limitM)),
     );

@@ -3,12 +3,12 @@ import { type Chapter } from '../computation/types';
 import { facts, h2, plain, right, table } from '../shared/pages/elements';
 
 /** More classes than this do not fit across a page: their rows stay, with the rates alone. */
-const MOST_ACROSS = 8;
+const MAX_ACROSS = 8;
 
 /** The chapter on classes against a reference. */
 export const classChapter: Chapter<Contents['class-check']> = ({ content: { figures: f, names }, cloud }) => {
   const share = (v: number | null) => (v === null ? 'none' : `${(100 * v).toFixed(2)} %`);
-  const wide = f.classes.length <= MOST_ACROSS;
+  const wide = f.classes.length <= MAX_ACROSS;
   return [
     h2('Classes against a reference'),
     { text: `${plain(cloud)}: points of the reference in rows, as they are called in columns.`, style: 'soft' },

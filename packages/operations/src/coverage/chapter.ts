@@ -2,7 +2,7 @@ import { type Contents } from '@longheron/contract/kinds';
 import { type Chapter } from '../computation/types';
 import { facts, h2, plain, right, table } from '../shared/pages/elements';
 
-const MOST_LISTED = 12;
+const MAX_LISTED = 12;
 
 /** The chapter on density, voids and stated precision. */
 export const coverageChapter: Chapter<Contents['coverage']> = async ({ content: c, cloud }, tools) => {
@@ -17,7 +17,7 @@ export const coverageChapter: Chapter<Contents['coverage']> = async ({ content: 
   const share = (v: number | null) => (v === null ? none : `${(100 * v).toFixed(1)} %`);
   const length = (v: number | null, digits = 3) => (v === null ? none : `${(v * factor).toFixed(digits)} ${symbol}`);
   const covered = f.areaM2 ? (f.coveredM2 ?? 0) / f.areaM2 : null;
-  const listed = c.voids.slice(0, MOST_LISTED);
+  const listed = c.voids.slice(0, MAX_LISTED);
   return [
     h2('Density and voids'),
     {

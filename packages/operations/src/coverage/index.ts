@@ -21,7 +21,7 @@ const PRECISION_SCALE = [
   [140, 40, 30],
 ];
 const VOID = [168, 64, 46];
-const MOST_VOIDS = 500;
+const MAX_VOIDS = 500;
 /** What precision is compared with where no tolerance was given, metres. */
 const TOLERANCE_M = 0.03;
 
@@ -66,7 +66,7 @@ export default computation(
         precision: plain(c.precision),
         spacing: plain(c.spacing),
       },
-      voids: c.voids.slice(0, MOST_VOIDS).map(({ x, y, ...v }) => ({
+      voids: c.voids.slice(0, MAX_VOIDS).map(({ x, y, ...v }) => ({
         ...v,
         eastingM: stored.origin[0] + x,
         northingM: stored.origin[1] + y,

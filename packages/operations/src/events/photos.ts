@@ -8,9 +8,9 @@ export interface PhotoTable {
   rows: Array<{ photo: string; event: number; gps: number; offS: number | null }>;
 }
 
-const MOST_NAMED = 5;
+const MAX_NAMED = 5;
 const some = (names: string[]) =>
-  names.slice(0, MOST_NAMED).join(', ') + (names.length > MOST_NAMED ? ` and ${names.length - MOST_NAMED} more` : '');
+  names.slice(0, MAX_NAMED).join(', ') + (names.length > MAX_NAMED ? ` and ${names.length - MAX_NAMED} more` : '');
 
 /** Pairs photographs with events that have a position, and says what is left over on either side. */
 export function pairPhotos(poses: EventPose[], photos: Photo[], file: string, builder: ReportBuilder): PhotoTable {

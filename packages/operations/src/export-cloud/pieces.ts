@@ -4,7 +4,7 @@ import { PieceWriter, type LasFile } from '@longheron/formats/las';
 
 /** How many files are written at once; more than this takes another pass over the cloud. */
 const AT_ONCE = 48;
-const MOST_PIECES = 5000;
+const MAX_PIECES = 5000;
 
 /** A piece of a cloud in a file of its own. */
 export interface WrittenPiece {
@@ -40,7 +40,7 @@ async function write(
   compress: boolean,
   watch: Watch | undefined,
 ): Promise<WrittenPiece[]> {
-  if (pieces.names.length > MOST_PIECES)
+  if (pieces.names.length > MAX_PIECES)
     throw new Problem(`That would make ${pieces.names.length} files.`, {
       code: 'pieces-many',
       file: file.source.name,

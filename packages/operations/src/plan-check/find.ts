@@ -51,7 +51,7 @@ export interface Sighted {
 
 /** Points nearer than this make the local plane, metres. */
 const PLANE_M = 0.8;
-const FEWEST_OF_PICTURE = 60;
+const MIN_OF_PICTURE = 60;
 /** Points on a plane of a corner lie within this, metres. */
 const CORNER_TOLERANCE_M = 0.01;
 
@@ -80,10 +80,10 @@ export async function findMarks(
       Float64Array.from(list, (i) => a[i] - shift);
     // what is painted lies on the ground: where that is known the rest is left out
     const grounded = all.filter((i) => points.classification[i] === LAS_CLASS.ground);
-    const flat = grounded.length >= FEWEST_OF_PICTURE ? grounded : all;
+    const flat = grounded.length >= MIN_OF_PICTURE ? grounded : all;
     const plane = localPlane(set.x, set.y, set.z, flat, e0, n0, set.origin[2]);
     const sight: MarkSight = { mark, points: flat.length, plane };
-    if (flat.length >= FEWEST_OF_PICTURE)
+    if (flat.length >= MIN_OF_PICTURE)
       sight.patch = drawPatch(
         column(flat, set.x, e0),
         column(flat, set.y, n0),

@@ -261,10 +261,10 @@ function noiseFigures(grade: Grade, noise: InertialNoise, told: NoiseFromData | 
 }
 
 /** Positions that scatter about what a unit predicts by much more than its grade allows. */
-const MOST_SCATTER = 1.5;
+const MAX_SCATTER = 1.5;
 
 function noticeGrade(grade: Grade, scatter: number, file: string, builder: ReportBuilder): void {
-  if (scatter < MOST_SCATTER) return;
+  if (scatter < MAX_SCATTER) return;
   builder.notice({
     code: 'inertial-grade',
     severity: 'warning',

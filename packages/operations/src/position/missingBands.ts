@@ -3,7 +3,7 @@ import { type Notice } from '@longheron/core/shared';
 
 /** Shorter pauses of a band are not spoken of, seconds; nor more satellites than so many. */
 const WORTH_SAYING_S = 10;
-const MOST_SATELLITES = 4;
+const MAX_SATELLITES = 4;
 /** A band that a satellite has in less than this share of its epochs is none that could be missed. */
 const HAS = 0.2;
 /** Away for this share of the time, all satellites together, a band's absence is more than a passing thing. */
@@ -76,7 +76,7 @@ export function missingBandNotice(
   const found = missingBands(obs, steps[steps.length >> 1]);
   if (found.length === 0) return undefined;
   const shown = found
-    .slice(0, MOST_SATELLITES)
+    .slice(0, MAX_SATELLITES)
     .map((m) => `${m.satellite} L${m.band} for ${m.secondsAway.toFixed(0)} s, from ${clock(m.longestSow)} on`);
   const more = found.length - shown.length;
   const lastedS = obs.sow[obs.sow.length - 1] - obs.sow[0];

@@ -5,7 +5,7 @@ import { formatGps } from '@longheron/core/time';
 
 /** Shorter stretches that are not fixed are not spoken of, seconds; and no more than so many of them. */
 const WORTH_SAYING_S = 10;
-const MOST_STRETCHES = 4;
+const MAX_STRETCHES = 4;
 /** After a pause of this length all integers begin anew, seconds, and for this long that is the reason. */
 const PAUSE_S = 3;
 const RECOVERY_S = 90;
@@ -30,7 +30,7 @@ export function sessionNotices(epochs: KinematicEpoch[], sky: SkyRecord | undefi
   const stretches = floatStretches(epochs, slips);
   if (stretches.length) {
     const longest = [...stretches].sort((a, b) => b.endSow - b.startSow - (a.endSow - a.startSow));
-    const shown = longest.slice(0, MOST_STRETCHES).sort((a, b) => a.startSow - b.startSow);
+    const shown = longest.slice(0, MAX_STRETCHES).sort((a, b) => a.startSow - b.startSow);
     const more = stretches.length - shown.length;
     out.push({
       code: 'position-stretches',

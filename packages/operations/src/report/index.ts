@@ -64,7 +64,7 @@ export default computation(declaration, async ({ surface, check, parts }, _setti
 });
 
 /** Widest and highest that a picture is printed from, pixels. */
-const MOST_PX = 1400;
+const MAX_PX = 1400;
 
 function toolsOf({ reference, project }: Account, { store }: Output): ChapterTools {
   const factor = 1 / METRES_PER[reference.unit];
@@ -76,7 +76,7 @@ function toolsOf({ reference, project }: Account, { store }: Output): ChapterToo
     small: reference.unit === 'metre' ? { factor: 100, symbol: 'cm', digits: 1 } : { factor, symbol, digits: 3 },
     picture: async (sha) =>
       sharp(await readFile(store.path(sha)), { limitInputPixels: 1e9 })
-        .resize({ width: MOST_PX, height: MOST_PX, fit: 'inside', withoutEnlargement: true })
+        .resize({ width: MAX_PX, height: MAX_PX, fit: 'inside', withoutEnlargement: true })
         .png()
         .toBuffer(),
   };

@@ -8,7 +8,7 @@ const COLUMNS = SITE_WIDTH_M / CELL;
 const ROWS = SITE_LENGTH_M / CELL;
 /** Below this the reach is water, which gives no return. */
 const WATER_LEVEL_M = 0.1;
-const MOST_ECHOES = 3;
+const MAX_ECHOES = 3;
 /** Echoes nearer to each other than this merge. */
 const ECHO_SEPARATION_M = 0.6;
 
@@ -31,7 +31,7 @@ export class Caster {
   private readonly cellTop = new Float32Array(COLUMNS * ROWS);
   /** Highest thing in the neighbourhood, to let sky beams go early. */
   private readonly highest: number;
-  readonly echoes: Echoes = { count: 0, s: new Float64Array(MOST_ECHOES), kind: new Uint8Array(MOST_ECHOES) };
+  readonly echoes: Echoes = { count: 0, s: new Float64Array(MAX_ECHOES), kind: new Uint8Array(MAX_ECHOES) };
   private readonly partS = new Float64Array(16);
   private readonly partKind = new Uint8Array(16);
   private parts = 0;
@@ -279,7 +279,7 @@ export class Caster {
         [partKind[j - 1], partKind[j]] = [partKind[j], partKind[j - 1]];
       }
     let last = -Infinity;
-    for (let i = 0; i < this.parts && echoes.count < MOST_ECHOES; i++) {
+    for (let i = 0; i < this.parts && echoes.count < MAX_ECHOES; i++) {
       if (partS[i] >= solid || partS[i] > this.maxRangeM) break;
       if (partS[i] - last < ECHO_SEPARATION_M) continue;
       // each echo takes energy; a deep one may be too weak to be seen
@@ -287,7 +287,7 @@ export class Caster {
       last = echoes.s[echoes.count] = partS[i];
       echoes.kind[echoes.count++] = partKind[i];
     }
-    if (solid <= this.maxRangeM && solidKind >= 0 && echoes.count < MOST_ECHOES && solid - last >= ECHO_SEPARATION_M) {
+    if (solid <= this.maxRangeM && solidKind >= 0 && echoes.count < MAX_ECHOES && solid - last >= ECHO_SEPARATION_M) {
       if (solidKind === SURFACE.grass || solidKind === SURFACE.meadow) {
         // blades: the beam answers where it still is a few centimetres above the soil, on a bank that faces it too
         const blade = 0.012 + 0.012 * Math.abs(random.normal());

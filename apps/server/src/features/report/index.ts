@@ -7,7 +7,7 @@ import { storeBytes } from '../../storage';
 import { projectOf } from '../projects';
 
 const PNG = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
-const MOST_BYTES = 12 << 20;
+const MAX_BYTES = 12 << 20;
 
 /** Pictures that a person puts into the report. */
 export function reportRoutes(api: Router, { store, storeFolder }: Services): void {
@@ -19,7 +19,7 @@ export function reportRoutes(api: Router, { store, storeFolder }: Services): voi
 
   api.post(
     '/projects/:projectId/report-pictures',
-    express.raw({ type: 'image/png', limit: MOST_BYTES }),
+    express.raw({ type: 'image/png', limit: MAX_BYTES }),
     async (request, response) => {
       const project = await projectOf(request);
       const body = request.body as Buffer;

@@ -12,7 +12,7 @@ import { projectOf } from '../projects';
 import { datasetsOf } from '../../trail';
 
 /** Pages that may listen for changes at once. */
-const MOST_LISTENERS = 500;
+const MAX_LISTENERS = 500;
 
 function dto(run: Run, queue: Services['queue']): RunDto {
   const live = queue.state(Number(run.id));
@@ -125,7 +125,7 @@ export function runRoutes(api: Router, services: Services): void {
   api.get('/projects/:projectId/events', async (request, response) => {
     const project = await projectOf(request);
     const id = Number(project.id);
-    if (queue.events.listenerCount('change') >= MOST_LISTENERS)
+    if (queue.events.listenerCount('change') >= MAX_LISTENERS)
       throw new HttpError(503, 'Too many pages listen for changes.', {
         code: 'listeners',
         remedy: 'Close pages that nobody looks at.',

@@ -92,6 +92,6 @@ watchEffect(() => (view.active = (selects.value || chosen.value?.stage === 'clea
 .classes :deep(td),
 .classes :deep(th) {
   padding: 3px;
-  font-size: 11.5px;
+  font-size: 12px;
 }
 </style>

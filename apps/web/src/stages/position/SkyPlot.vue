@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
+import { useElementSize } from '@vueuse/core';
 import { CIVIDIS, css, gradient } from '../../ui/colour';
 import { figuresOf, STRONG_MM, type Sky } from './sky';
 
@@ -7,6 +8,14 @@ import { figuresOf, STRONG_MM, type Sky } from './sky';
 const props = defineProps<{ sky: Sky; span: [number, number]; maskDeg?: number }>();
 const chosen = defineModel<string | null>('chosen', { default: null });
 const R = 100;
+const [VIEW_WIDTH, VIEW_HEIGHT, TEXT_PX] = [236, 224, 12];
+const svg = ref<SVGSVGElement | null>(null);
+const { width, height } = useElementSize(svg);
+/** Height of text in the drawing's own units, so that it is read at any size of the plot. */
+const textSize = computed(() => {
+  const scale = Math.min(width.value / VIEW_WIDTH, height.value / VIEW_HEIGHT);
+  return scale > 0 ? Math.min(16, TEXT_PX / scale) : TEXT_PX;
+});
 const figures = computed(() => figuresOf(props.sky, props.span));
 const point = (azimuth: number, elevation: number): [number, number] => {
   const r = (R * (90 - elevation)) / 90;
@@ -32,22 +41,30 @@ const tracks = computed(() =>
     return { ...f, d, end, colour };
   }),
 );
-const SIDES = [
-  [4, 3, 'start'],
-  [-4, 3, 'end'],
-  [0, -5, 'middle'],
-  [0, 10, 'middle'],
-] as const;
+/** Where a name may stand about its satellite: to the right, left, above, below. */
+const sides = computed(() => {
+  const up = 0.4 * textSize.value;
+  return [
+    [4, up, 'start'],
+    [-4, up, 'end'],
+    [0, -5, 'middle'],
+    [0, 4 + 2 * up, 'middle'],
+  ] as const;
+});
 /** Names where they cover neither each other nor another satellite; without room a name shows when pointed at. */
 const labels = computed(() => {
   const taken: Array<[number, number, number, number]> = tracks.value.map((t) => [
-    ...([t.end[0] - 3, t.end[1] - 3, t.end[0] + 3, t.end[1] + 3] as const),
+    t.end[0] - 3,
+    t.end[1] - 3,
+    t.end[0] + 3,
+    t.end[1] + 3,
   ]);
   return tracks.value.flatMap((t) => {
-    for (const [dx, dy, anchor] of SIDES) {
+    for (const [dx, dy, anchor] of sides.value) {
       const [x, y] = [t.end[0] + dx, t.end[1] + dy];
-      const left = anchor === 'start' ? x : anchor === 'end' ? x - 13 : x - 6.5;
-      const box: [number, number, number, number] = [left, y - 6, left + 13, y];
+      const long = 0.61 * textSize.value * t.satellite.length;
+      const left = anchor === 'start' ? x : anchor === 'end' ? x - long : x - long / 2;
+      const box: [number, number, number, number] = [left, y - 0.8 * textSize.value, left + long, y];
       if (taken.some((b) => b[0] < box[2] && b[2] > box[0] && b[1] < box[3] && b[3] > box[1])) continue;
       taken.push(box);
       return [{ name: t.satellite, x, y, anchor }];
@@ -61,7 +78,13 @@ const told = computed(() => figures.value.find((f) => f.satellite === (hovered.v
 
 <template>
   <div class="sky">
-    <svg viewBox="-118 -112 236 224" role="img" aria-label="Satellites above the receiver">
+    <svg
+      ref="svg"
+      :viewBox="`-118 -112 ${VIEW_WIDTH} ${VIEW_HEIGHT}`"
+      :font-size="textSize"
+      role="img"
+      aria-label="Satellites above the receiver"
+    >
       <circle v-for="e in [0, 30, 60]" :key="e" :r="(R * (90 - e)) / 90" class="ring" />
       <circle v-if="maskDeg" :r="(R * (90 - maskDeg)) / 90" class="mask" />
       <path :d="`M0 ${-R}V${R}M${-R} 0H${R}`" class="ring" />
@@ -79,7 +102,9 @@ const told = computed(() => figures.value.find((f) => f.satellite === (hovered.v
       >
         {{ t }}
       </text>
-      <text v-for="e in [30, 60]" :key="`t${e}`" x="2" :y="(-R * (90 - e)) / 90 + 8" class="degree">{{ e }}°</text>
+      <text v-for="e in [30, 60]" :key="`t${e}`" x="2" :y="(-R * (90 - e)) / 90 + textSize" class="degree">
+        {{ e }}°
+      </text>
       <g
         v-for="t in tracks"
         :key="t.satellite"
@@ -104,7 +129,7 @@ const told = computed(() => figures.value.find((f) => f.satellite === (hovered.v
       <template v-if="told"
         ><b>{{ told.satellite }}</b> {{ told.elevation[0].toFixed(0) }}° to {{ told.elevation[1].toFixed(0) }}°,
         <template v-if="told.rmsMm !== null"
-          >{{ told.rmsMm.toFixed(1) }} mm RMS, {{ told.mostMm!.toFixed(0) }} mm at most,</template
+          >{{ told.rmsMm.toFixed(1) }} mm RMS, {{ told.maxMm!.toFixed(0) }} mm at most,</template
         ><template v-else>no fixed epoch,</template> {{ told.slips }}
         {{ told.slips === 1 ? 'slip' : 'slips' }}</template
       >
@@ -139,12 +164,10 @@ svg {
   stroke-dasharray: 3 3;
 }
 .pole {
-  font-size: 9px;
   text-anchor: middle;
   fill: var(--ink-soft, #53666d);
 }
 .degree {
-  font-size: 7px;
   fill: #7f9097;
 }
 .track {
@@ -153,7 +176,6 @@ svg {
   stroke-linecap: round;
 }
 .name {
-  font-size: 7px;
   font-family: var(--mono);
 }
 g {
@@ -166,7 +188,7 @@ g.dim {
   display: flex;
   align-items: center;
   gap: 6px;
-  font-size: 11px;
+  font-size: 12px;
 }
 .ramp {
   width: 60px;
@@ -174,7 +196,7 @@ g.dim {
 }
 .told {
   margin: 2px 0 0;
-  font-size: 11px;
+  font-size: 12px;
   min-height: 28px;
 }
 </style>

@@ -209,7 +209,7 @@ figure.tall {
   margin: 0 3px 0 8px;
 }
 figcaption {
-  font-size: 11px;
+  font-size: 12px;
   font-weight: 600;
 }
 .ramp {

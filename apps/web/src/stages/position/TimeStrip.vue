@@ -14,6 +14,8 @@ const props = defineProps<{
   display: TimeDisplay;
   chosen?: string | null;
 }>();
+/** Height of a satellite's name. */
+const NAME_PX = 12;
 const canvas = ref<HTMLCanvasElement | null>(null);
 const box = ref<HTMLElement | null>(null);
 const { width, height } = useElementSize(box);
@@ -68,12 +70,13 @@ function draw(): void {
       if (p.satellite === name) g.fillRect(xOf(p.time) - 1, r * row, 2, Math.max(2, row - 1));
   });
   g.restore();
-  g.font = `${Math.min(10, row + 1)}px "IBM Plex Mono"`;
+  g.font = `${NAME_PX}px "IBM Plex Mono"`;
   g.textBaseline = 'middle';
   g.textAlign = 'right';
-  const every = Math.max(1, Math.ceil(9 / row));
+  const every = Math.max(1, Math.ceil(NAME_PX / row));
   seen.value.forEach((name, r) => {
-    if (r % every && name !== props.chosen) return;
+    const near = props.chosen !== name && Math.abs(seen.value.indexOf(props.chosen ?? '') - r) < every;
+    if ((r % every && name !== props.chosen) || (props.chosen && seen.value.includes(props.chosen) && near)) return;
     g.fillStyle = name === props.chosen ? '#0e5e66' : '#53666d';
     g.fillText(name, PLOT_LEFT - 6, (r + 0.5) * row);
   });
@@ -136,7 +139,7 @@ canvas {
   right: 12px;
   top: 0;
   background: #ffffffe8;
-  font: 11px var(--mono);
+  font: 12px var(--mono);
   padding: 0 4px;
   pointer-events: none;
 }

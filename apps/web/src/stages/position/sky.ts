@@ -52,7 +52,7 @@ export const STRONG_MM = 20;
 export interface SatelliteFigures {
   satellite: string;
   rmsMm: number | null;
-  mostMm: number | null;
+  maxMm: number | null;
   elevation: [number, number];
   slips: number;
   /** Share of the span's samples in which it was seen. */
@@ -83,7 +83,7 @@ export function figuresOf(sky: Sky, span: [number, number]): SatelliteFigures[] 
     if (seen === 0) return [];
     const slips = sky.slips.filter((p) => p.satellite === satellite && p.time >= span[0] && p.time <= span[1]).length;
     const rmsMm = count ? Math.sqrt(sum / count) : null;
-    return [{ satellite, rmsMm, mostMm: count ? most : null, elevation, slips, seen: seen / Math.max(1, all) }];
+    return [{ satellite, rmsMm, maxMm: count ? most : null, elevation, slips, seen: seen / Math.max(1, all) }];
   });
 }
 

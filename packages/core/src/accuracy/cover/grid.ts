@@ -1,7 +1,7 @@
 import { Problem } from '../../shared/problem';
 
 /** More cells are not counted at once: about 80 bytes each. */
-export const MOST_COVERAGE_CELLS = 4_000_000;
+export const MAX_COVERAGE_CELLS = 4_000_000;
 
 /** A square grid in plan about the cloud's origin, metres; rows go north. */
 export interface CoverageGrid {
@@ -18,8 +18,8 @@ export function coverageGrid(box: [number, number, number, number], cellM: numbe
   const minY = Math.floor(box[1] / cellM) * cellM;
   const columns = Math.floor((box[2] - minX) / cellM) + 1;
   const rows = Math.floor((box[3] - minY) / cellM) + 1;
-  if (!(columns * rows <= MOST_COVERAGE_CELLS)) {
-    const edge = Math.sqrt(((box[2] - minX) * (box[3] - minY)) / MOST_COVERAGE_CELLS);
+  if (!(columns * rows <= MAX_COVERAGE_CELLS)) {
+    const edge = Math.sqrt(((box[2] - minX) * (box[3] - minY)) / MAX_COVERAGE_CELLS);
     throw new Problem(`Cells of ${cellM} m make ${columns} by ${rows} of them, more than can be counted at once.`, {
       code: 'coverage-cells',
       remedy: `Take cells of ${(Math.ceil(edge * 20) / 20).toFixed(2)} m or more.`,

@@ -2,9 +2,9 @@ import { quantileOfSorted } from '../../numeric/statistics';
 import { type CoverageGrid } from './grid';
 
 /** Distances compared at most. */
-const MOST_COMPARED = 3e8;
-const MOST_CELLS = 120;
-const MOST_POINTS = 250;
+const MAX_COMPARED = 3e8;
+const MAX_CELLS = 120;
+const MAX_POINTS = 250;
 
 /** Collects the points of sampled cells and of those around them, and says how far points lie from each other. */
 export class SpacingSample {
@@ -22,7 +22,7 @@ export class SpacingSample {
     this.wanted = new Uint8Array(columns * rows);
     const filled: number[] = [];
     for (let k = 0; k < count.length; k++) if (area[k] && count[k] > 1) filled.push(k);
-    const step = Math.max(1, filled.length / MOST_CELLS);
+    const step = Math.max(1, filled.length / MAX_CELLS);
     for (let i = 0; i < filled.length; i += step) {
       const k = filled[Math.floor(i)];
       for (const n of this.around(k)) this.wanted[n] = Math.max(1, this.wanted[n]);
@@ -54,13 +54,13 @@ export class SpacingSample {
       const near = this.around(k).flatMap((n) => this.points.get(n) ?? []);
       return { own: this.points.get(k)!, near: Float64Array.from(near) };
     });
-    const all = work.reduce((s, w) => s + (w.near.length / 3) * Math.min(MOST_POINTS, w.own.length / 3), 0);
-    const thin = Math.min(1, MOST_COMPARED / Math.max(1, all));
+    const all = work.reduce((s, w) => s + (w.near.length / 3) * Math.min(MAX_POINTS, w.own.length / 3), 0);
+    const thin = Math.min(1, MAX_COMPARED / Math.max(1, all));
     const found: number[] = [];
     const most = this.grid.cellM ** 2;
     for (const { own, near } of work) {
       const n = own.length / 3;
-      const wanted = Math.max(1, Math.floor(thin * Math.min(MOST_POINTS, n)));
+      const wanted = Math.max(1, Math.floor(thin * Math.min(MAX_POINTS, n)));
       for (let i = 0; i < wanted; i++) {
         const o = 3 * Math.floor((i * n) / wanted);
         const [x, y, z] = [own[o], own[o + 1], own[o + 2]];

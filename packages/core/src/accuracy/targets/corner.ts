@@ -23,7 +23,7 @@ interface Plane {
 const TRIES = 300;
 const FEWEST = 20;
 /** Planes nearer to parallel than this make no corner (determinant of their normals). */
-const LEAST_SPREAD = 0.2;
+const MIN_SPREAD = 0.2;
 
 /**
  * Finds the corner of three planes among points: the plane with most points within the tolerance, by trying triples
@@ -36,7 +36,7 @@ export function fitCorner(x: Float64Array, y: Float64Array, z: Float64Array, tol
   const random = new Random(7, 'corner');
   const planes: Plane[] = [];
   for (let k = 0; k < 3; k++) {
-    const on = mostOnPlane(x, y, z, left, toleranceM, random);
+    const on = bestPlane(x, y, z, left, toleranceM, random);
     if (on.length < FEWEST) return `only ${k} planes with ${FEWEST} points or more`;
     const plane = planeThrough(x, y, z, on);
     const chosen = new Set(on);
@@ -45,7 +45,7 @@ export function fitCorner(x: Float64Array, y: Float64Array, z: Float64Array, tol
   }
   const N = planes.map((p) => p.n);
   const det = determinant(N[0], N[1], N[2]);
-  if (Math.abs(det) < LEAST_SPREAD) return 'the planes meet at angles too flat for a corner';
+  if (Math.abs(det) < MIN_SPREAD) return 'the planes meet at angles too flat for a corner';
   const inverse = [cross(N[1], N[2]), cross(N[2], N[0]), cross(N[0], N[1])].map((c) => c.map((v) => v / det));
   const at = [0, 1, 2].map((k) => planes.reduce((sum, p, j) => sum + inverse[j][k] * p.d, 0)) as FoundCorner['at'];
   // the corner lies at the edge of each plane: its SD there is about twice that in the middle
@@ -61,7 +61,7 @@ export function fitCorner(x: Float64Array, y: Float64Array, z: Float64Array, tol
   };
 }
 
-function mostOnPlane(
+function bestPlane(
   x: Float64Array,
   y: Float64Array,
   z: Float64Array,

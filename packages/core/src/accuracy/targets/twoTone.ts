@@ -35,7 +35,7 @@ export interface TargetSettings {
 /** Fewer points within the target make no fit. */
 const FEWEST = 20;
 /** A target correlates at least so well with the pattern. */
-const LEAST_CORRELATION = 0.6;
+const MIN_CORRELATION = 0.6;
 const SEARCH_STEP_M = 0.03;
 const TURNS_DEG = [0, 15, 30, 45, 60, 75];
 /** Widths over which one tone goes over into the other that are tried, metres. */
@@ -55,7 +55,7 @@ export function fitTwoTone(points: BrightPoints, settings: TargetSettings): Foun
   const half = (WITHIN * settings.edgeM) / 2;
   const start = bestStart(points, half, settings.searchM);
   if (!start) return `fewer than ${FEWEST} points anywhere within a target of ${settings.edgeM} m`;
-  if (Math.abs(start.correlation) < LEAST_CORRELATION)
+  if (Math.abs(start.correlation) < MIN_CORRELATION)
     return `no pattern of two tones: the best correlation is ${Math.abs(start.correlation).toFixed(2)}`;
   let best: Refined | undefined;
   for (const blur of BLURS_M) {

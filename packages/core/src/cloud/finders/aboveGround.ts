@@ -14,7 +14,7 @@ export interface GroundGrid {
 export const GROUND_CELL_M = 0.5;
 /** Ground is carried on into cells without any up to this far, metres. */
 const CARRIED_M = 20;
-const MOST_CELLS = 60e6;
+const MAX_CELLS = 60e6;
 
 /** The ground under a cloud from its points of class ground; empty cells take the mean of neighbours, ring by ring. */
 export function groundGrid(set: PointSet, cls: Uint8Array, skip: Uint8Array): GroundGrid | undefined {
@@ -30,7 +30,7 @@ export function groundGrid(set: PointSet, cls: Uint8Array, skip: Uint8Array): Gr
   }
   if (!any) return undefined;
   // a wide cloud takes wider cells
-  const cellM = Math.max(GROUND_CELL_M, Math.sqrt(((maxX - minX) * (maxY - minY)) / MOST_CELLS));
+  const cellM = Math.max(GROUND_CELL_M, Math.sqrt(((maxX - minX) * (maxY - minY)) / MAX_CELLS));
   const columns = Math.floor((maxX - minX) / cellM) + 1;
   const rows = Math.floor((maxY - minY) / cellM) + 1;
   const sum = new Float64Array(columns * rows);

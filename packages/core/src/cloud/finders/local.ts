@@ -47,7 +47,7 @@ export function sparsePoints(
 }
 
 /** Spread below which no cell is taken to lie, metres: rough ground is not flatter. */
-const LEAST_SPREAD_M = 0.005;
+const MIN_SPREAD_M = 0.005;
 
 /**
  * Points far from the robust plane of their cell, in units of its spread (1.4826 times the median distance from it).
@@ -82,7 +82,7 @@ export function cellOutliers(
     }
     const tilt = Math.hypot(1, plane.slopeX, plane.slopeY);
     const off = x.map((_, k) => Math.abs(z[k] - plane.z0 - plane.slopeX * x[k] - plane.slopeY * y[k]) / tilt);
-    const limit = settings.factor * Math.max(LEAST_SPREAD_M, 1.4826 * median(off));
+    const limit = settings.factor * Math.max(MIN_SPREAD_M, 1.4826 * median(off));
     rows.forEach((i, k) => {
       if (off[k] > limit) marks[i] = 1;
     });

@@ -17,7 +17,7 @@ export interface MovingSettings {
 /** Ground points of another pass that show that nothing stood there. */
 const GROUND_SEEN = 3;
 /** Strips of a vehicle come in passes: this many at most are told apart. */
-const MOST_STRIPS = 32;
+const MAX_STRIPS = 32;
 
 /**
  * Things that stood there on one pass and not on another: points above the ground in cells where one strip alone has
@@ -37,7 +37,7 @@ export function movingPoints(
   const marks = new Uint8Array(set.count);
   const strips = [...new Set(strip)].filter((v) => v > 0).sort((a, b) => a - b);
   if (strips.length < 2) return { marks, onePass: 0 };
-  const place = new Map(strips.slice(0, MOST_STRIPS).map((v, i) => [v, i]));
+  const place = new Map(strips.slice(0, MAX_STRIPS).map((v, i) => [v, i]));
   let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
   for (let i = 0; i < set.count; i++) {
     if (skip[i]) continue;
@@ -89,7 +89,7 @@ export function movingPoints(
 }
 
 /** A thing moves as a whole: groups of points above ground most of which are found, and all of whose points then are. */
-const MOST_OF_IT = 0.6;
+const MAX_OF_IT = 0.6;
 
 function keepThings(
   set: PointSet,
@@ -131,6 +131,6 @@ function keepThings(
     return h / Math.max(1, t);
   };
   const kept = new Uint8Array(voxels.count);
-  for (let v = 0; v < voxels.count; v++) kept[v] = hits[v] && around(v) >= MOST_OF_IT ? 1 : 0;
+  for (let v = 0; v < voxels.count; v++) kept[v] = hits[v] && around(v) >= MAX_OF_IT ? 1 : 0;
   for (let i = 0; i < set.count; i++) if (found[i] && kept[voxels.of[i]]) marks[i] = 1;
 }

@@ -26,7 +26,7 @@ export type RecipeStep =
   | { kind: 'classify'; settings: Record<string, number | string | boolean> }
   | { kind: 'act'; selection: RepeatableSelection; act: EditAct };
 
-export const MOST_STEPS = 100;
+export const MAX_STEPS = 100;
 
 /**
  * A selection in a form for other clouds, or why there is none: what was drawn means places of one cloud.
@@ -59,8 +59,8 @@ function wrong(place: string, needed: string): Problem {
 
 /** Reads the steps of a recipe as they come from outside. @throws Problem that names the step and member at fault. */
 export function parseRecipe(json: unknown): RecipeStep[] {
-  if (!Array.isArray(json) || json.length === 0 || json.length > MOST_STEPS)
-    throw wrong('The list of steps', `one of 1 to ${MOST_STEPS}`);
+  if (!Array.isArray(json) || json.length === 0 || json.length > MAX_STEPS)
+    throw wrong('The list of steps', `one of 1 to ${MAX_STEPS}`);
   return json.map((value, i): RecipeStep => {
     const at = `Step ${i + 1}`;
     if (typeof value !== 'object' || value === null) throw wrong(at, 'an object');

@@ -10,15 +10,15 @@ import {
   type SelectionShape,
 } from './types';
 
-const MOST_NUMBERS = 20_000;
+const MAX_NUMBERS = 20_000;
 /** Areas of files have many corners: what a request of two megabytes holds. */
-export const MOST_PLAN_CORNERS = 60_000;
-const MOST_REGIONS = 500;
+export const MAX_PLAN_CORNERS = 60_000;
+const MAX_REGIONS = 500;
 
 /** Reads a selection as it comes from outside. @throws Problem that names the member at fault. */
 export function parseSelection(json: unknown): Selection {
   const s = object(json, 'selection');
-  const regions = list(s.regions, 'regions', MOST_REGIONS);
+  const regions = list(s.regions, 'regions', MAX_REGIONS);
   return {
     regions: regions.map((r, i): SelectionRegion => {
       const at = `regions[${i}]`;
@@ -50,14 +50,14 @@ function list(value: unknown, place: string, most: number): unknown[] {
   return value;
 }
 
-function numbers(value: unknown, place: string, least: number, most = MOST_NUMBERS): number[] {
+function numbers(value: unknown, place: string, least: number, most = MAX_NUMBERS): number[] {
   const v = list(value, place, most);
   if (v.length < least || !v.every((n) => typeof n === 'number' && Number.isFinite(n)))
     throw wrong(place, `at least ${least} numbers`);
   return v as number[];
 }
 
-const corners = (value: unknown, place: string, most = MOST_NUMBERS): number[] => {
+const corners = (value: unknown, place: string, most = MAX_NUMBERS): number[] => {
   if (Array.isArray(value) && value.length > most)
     throw new Problem(`The area has ${value.length / 2} corners; ${most / 2} are the most that can select.`, {
       code: 'selection',
@@ -97,7 +97,7 @@ function shapeOf(value: unknown, place: string): SelectionShape {
   if (s.kind === 'plan')
     return {
       kind: 'plan',
-      polygon: corners(s.polygon, `${place}.polygon`, 2 * MOST_PLAN_CORNERS),
+      polygon: corners(s.polygon, `${place}.polygon`, 2 * MAX_PLAN_CORNERS),
       ...(s.heightM === undefined ? {} : { heightM: pair(s.heightM, `${place}.heightM`) }),
     };
   if (s.kind === 'section') return { kind: 'section', line: line(), polygon: corners(s.polygon, `${place}.polygon`) };

@@ -4,7 +4,7 @@ import { ADJUSTED_GPS_OFFSET_S, type LasFile } from '@longheron/formats/las';
 import { sortChunk, type OctreeNode, type Walk } from './chunk';
 import { countChunks, CubeCounter, deal } from './chunks';
 import { ColumnFiles, type CloudFiles } from './columnFiles';
-import { MOST_LEVELS, NODE_CELL_BITS } from './morton';
+import { MAX_LEVELS, NODE_CELL_BITS } from './morton';
 import { RecordReader } from './records';
 import { surveyPoints } from './survey';
 import { type Survey } from './surveyed';
@@ -51,7 +51,7 @@ export async function buildCloud(
       remedy: 'Far noise points stretch it: cut them off first.',
     });
   const spacingM = rootM / 2 ** NODE_CELL_BITS;
-  const deepest = Math.max(0, Math.min(MOST_LEVELS, Math.ceil(Math.log2(spacingM / FINEST_M))));
+  const deepest = Math.max(0, Math.min(MAX_LEVELS, Math.ceil(Math.log2(spacingM / FINEST_M))));
   const chunks = await countChunks(reader, min === declared.min ? counter : new CubeCounter(min, rootM), watch);
   const dealt = await deal(reader, min, rootM, chunks, survey, scratch, watch);
   const out = new ColumnFiles();

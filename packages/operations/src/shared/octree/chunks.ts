@@ -15,7 +15,7 @@ import { type Survey } from './surveyed';
 const chunkPoints = (count: number) => Math.max(150_000, Math.ceil(count / 150));
 const COUNT_LEVEL = 7;
 const WRITE_BYTES = 1 << 16;
-const MOST_WRITES = 8;
+const MAX_WRITES = 8;
 
 export interface Chunks {
   /** In Morton order. */
@@ -209,7 +209,7 @@ class Dealer implements Dealt {
     if (this.full < 0) return;
     this.write(this.full);
     this.full = -1;
-    if (this.writes.size >= MOST_WRITES) await Promise.race(this.writes);
+    if (this.writes.size >= MAX_WRITES) await Promise.race(this.writes);
     if (this.failed) throw this.failed as Error;
   }
 

@@ -2,7 +2,7 @@
 export const AXIS_BITS = 20;
 /** Cells along the edge of a node; each holds at most one of its points. */
 export const NODE_CELL_BITS = 6;
-export const MOST_LEVELS = AXIS_BITS - NODE_CELL_BITS;
+export const MAX_LEVELS = AXIS_BITS - NODE_CELL_BITS;
 
 /** The ten bits of v, each followed by two zeros. */
 const SPREAD = Uint32Array.from({ length: 1024 }, (_, v) => {

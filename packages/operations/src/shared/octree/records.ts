@@ -42,7 +42,7 @@ function block(n: number): Block {
 }
 
 /** A square of density grid is a metre; larger clouds than this have none. */
-const MOST_DENSITY_CELLS = 25_000_000;
+const MAX_DENSITY_CELLS = 25_000_000;
 
 /** Reads what the store of a cloud keeps of each point, block by block, as often as asked. */
 export class RecordReader {
@@ -117,7 +117,7 @@ export class RecordReader {
     const northM = Math.ceil(edge(header.max[1]) + 1e-6);
     const columns = Math.ceil(edge(header.max[0]) + 1e-6) - westM;
     const rows = northM - Math.floor(edge(header.min[1]));
-    if (!(columns > 0 && rows > 0 && columns * rows <= MOST_DENSITY_CELLS)) return undefined;
+    if (!(columns > 0 && rows > 0 && columns * rows <= MAX_DENSITY_CELLS)) return undefined;
     const perM2 = new Uint32Array(columns * rows);
     return {
       add(x, y, count) {

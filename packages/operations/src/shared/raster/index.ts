@@ -8,10 +8,10 @@ import { readTiffPlace, type TiffPlace } from '@longheron/formats/tiff';
 const LOOK_PX = 1024;
 /** So many of the darkest and brightest are clipped. */
 const TAIL = 0.02;
-const MOST_PIXELS = 4e9;
+const MAX_PIXELS = 4e9;
 
 /** Opens a picture of the store; nothing is read before it is asked for. */
-export const openPicture = (path: string) => sharp(path, { limitInputPixels: MOST_PIXELS, failOn: 'error' });
+export const openPicture = (path: string) => sharp(path, { limitInputPixels: MAX_PIXELS, failOn: 'error' });
 
 /** What a map needs to show a picture; null when it has no place, or cells that are not square. */
 export async function rasterContent(path: string, name: string): Promise<RasterDto | null> {

@@ -85,16 +85,16 @@ export function withAct(cloud: EditedCloud, entry: CloudEditEntry, counts: Selec
 /** What acts change of a cloud's content. */
 export const figuresOf = ({ edits, countsByClass, rejected }: EditedCloud) => ({ edits, countsByClass, rejected });
 
-const MOST_LEGACY_CLASS = 31;
+const MAX_LEGACY_CLASS = 31;
 
 /** Older point formats have five bits for the class: said before work is done that cannot be written. */
 export async function refuseForFormat(path: string, act: CloudEditEntry['act']): Promise<void> {
-  if (act.kind !== 'class' || act.to <= MOST_LEGACY_CLASS) return;
+  if (act.kind !== 'class' || act.to <= MAX_LEGACY_CLASS) return;
   const file = await LasFile.openPath(path);
   const format = file.header.pointFormat;
   await file.close();
   if (format < 6)
-    throw new Problem(`Points of format ${format} have classes up to ${MOST_LEGACY_CLASS}.`, {
+    throw new Problem(`Points of format ${format} have classes up to ${MAX_LEGACY_CLASS}.`, {
       code: 'las-class',
       remedy: 'Choose a class up to 31.',
     });

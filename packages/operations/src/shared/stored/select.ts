@@ -24,7 +24,7 @@ export interface SelectionCount {
 }
 
 /** Points read at once. */
-const MOST_AT_ONCE = 1 << 20;
+const MAX_AT_ONCE = 1 << 20;
 
 /** Points of neighbouring nodes, which are read at once. */
 interface Block {
@@ -48,7 +48,7 @@ function blocksOf(cloud: EditableCloud, selector: Selector): Block[] {
   for (const node of wanted) {
     const [first, count] = node;
     const last = out[out.length - 1];
-    if (last && last.first + last.count === first && last.count + count <= MOST_AT_ONCE) {
+    if (last && last.first + last.count === first && last.count + count <= MAX_AT_ONCE) {
       last.count += count;
       last.nodes.push(node);
     } else out.push({ first, count, nodes: [node] });

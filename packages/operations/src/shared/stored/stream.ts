@@ -26,7 +26,7 @@ export interface PointBlock {
   skip: Uint8Array;
 }
 
-const MOST_AT_ONCE = 1 << 19;
+const MAX_AT_ONCE = 1 << 19;
 const BYTES = [POSITION_BYTES, ATTRIBUTE_BYTES, CLASS_BYTES] as const;
 const NAMES = ['positions', 'attributes', 'classes'] as const;
 
@@ -39,12 +39,12 @@ export async function streamPoints(
 ): Promise<void> {
   const { paths } = cloud;
   const files = await Promise.all([paths.position, paths.attributes, paths.classes].map((p) => open(p, 'r')));
-  const buffers = BYTES.map((b) => Buffer.alloc(b * MOST_AT_ONCE));
-  const [rejected, skip] = [new Uint8Array(MOST_AT_ONCE), new Uint8Array(MOST_AT_ONCE)];
+  const buffers = BYTES.map((b) => Buffer.alloc(b * MAX_AT_ONCE));
+  const [rejected, skip] = [new Uint8Array(MAX_AT_ONCE), new Uint8Array(MAX_AT_ONCE)];
   try {
-    for (let first = 0; first < cloud.count; first += MOST_AT_ONCE) {
+    for (let first = 0; first < cloud.count; first += MAX_AT_ONCE) {
       tick(watch, first / cloud.count, doing);
-      const count = Math.min(MOST_AT_ONCE, cloud.count - first);
+      const count = Math.min(MAX_AT_ONCE, cloud.count - first);
       for (let k = 0; k < files.length; k++) {
         const { bytesRead } = await files[k].read(buffers[k], 0, count * BYTES[k], first * BYTES[k]);
         if (bytesRead !== count * BYTES[k])

@@ -226,7 +226,7 @@ h3 {
 }
 .figures td,
 .figures th {
-  font-size: 11.5px;
+  font-size: 12px;
   padding: 2px 3px;
 }
 .line {

@@ -42,13 +42,11 @@ const here = computed(() => {
 <template>
   <FactList label="Heights under the cursor">
     <Fact label="Terrain under the cursor"
-      ><Num :value="here ? here.terrain * length.factor : null" :digits="2" :unit="length.symbol"
+      ><Num :value="length.of(here?.terrain)" :digits="2" :unit="length.symbol"
     /></Fact>
-    <Fact label="Highest point there"
-      ><Num :value="here ? here.highest * length.factor : null" :digits="2" :unit="length.symbol"
-    /></Fact>
+    <Fact label="Highest point there"><Num :value="length.of(here?.highest)" :digits="2" :unit="length.symbol" /></Fact>
     <Fact label="Difference">
-      <Num :value="here ? (here.highest - here.terrain) * length.factor : null" :digits="2" :unit="length.symbol" />
+      <Num :value="here ? length.of(here.highest - here.terrain) : null" :digits="2" :unit="length.symbol" />
     </Fact>
   </FactList>
 </template>

@@ -111,7 +111,7 @@ const make = () =>
 }
 figure {
   margin: 0;
-  font-size: 11px;
+  font-size: 12px;
 }
 img {
   width: 100%;

@@ -137,15 +137,15 @@ async function save(): Promise<void> {
             ><span class="mono">{{ located.latDeg.toFixed(8) }}°<br />{{ located.lonDeg.toFixed(8) }}°</span></Fact
           >
           <Fact label="Project">
-            <Num :value="located.eastingM * length.factor" :digits="3" :unit="`${symbol} E`" /><br /><Num
-              :value="located.northingM * length.factor"
+            <Num :value="length.of(located.eastingM)" :digits="3" :unit="`${symbol} E`" /><br /><Num
+              :value="length.of(located.northingM)"
               :digits="3"
               :unit="`${symbol} N`"
             />
           </Fact>
           <Fact v-if="located.heightM !== null" label="Height; ellipsoidal">
-            <Num :value="located.heightM * length.factor" :digits="3" :unit="symbol" />;
-            <Num :value="located.hEllM === null ? null : located.hEllM * length.factor" :digits="3" :unit="symbol" />
+            <Num :value="length.of(located.heightM)" :digits="3" :unit="symbol" />;
+            <Num :value="length.of(located.hEllM)" :digits="3" :unit="symbol" />
             (geoid at <Num :value="located.undulationM" :digits="2" unit="m" />)
           </Fact>
           <Fact v-if="located.distanceM !== null" label="From the trajectories">

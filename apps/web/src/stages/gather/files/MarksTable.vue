@@ -26,7 +26,7 @@ const setRole = (name: string, role: string) =>
       :columns="[
         { key: 'c0', label: 'Name', value: (m) => m.name },
         { key: 'c1', label: 'Role', value: (m) => m.role },
-        { key: 'c2', label: `Height, ${length.symbol}`, right: true, value: (m) => m.heightM * length.factor },
+        { key: 'c2', label: `Height, ${length.symbol}`, right: true, value: (m) => length.of(m.heightM) },
         { key: 'c3', label: 'SD H, mm', right: true, value: (m) => (m.sdHM === undefined ? null : 1000 * m.sdHM) },
       ]"
       :rows="marks"
@@ -46,7 +46,7 @@ const setRole = (name: string, role: string) =>
           @update:model-value="setRole(m.name, $event)"
           ><el-option v-for="r in ['control', 'check', 'unused']" :key="r" :value="r" :label="r"
         /></el-select> </template
-      ><template #c2="{ row: m }"><Num :value="m.heightM * length.factor" :digits="length.digits" /></template
+      ><template #c2="{ row: m }"><Num :value="length.of(m.heightM)" :digits="length.digits" /></template
       ><template #c3="{ row: m }"><Num :value="m.sdHM === undefined ? null : 1000 * m.sdHM" :digits="0" /></template
     ></FigureTable>
   </div>

@@ -240,7 +240,7 @@ h3 {
 .grid :deep(input) {
   font-family: var(--mono);
   text-align: right;
-  font-size: 11.5px;
+  font-size: 12px;
 }
 .wide {
   grid-column: 2 / 5;

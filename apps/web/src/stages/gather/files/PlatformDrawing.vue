@@ -108,7 +108,7 @@ svg {
   border-radius: 4px;
 }
 figcaption {
-  font-size: 11px;
+  font-size: 12px;
   color: var(--soft, #53666d);
   text-align: center;
 }
@@ -149,7 +149,7 @@ text {
   display: flex;
   flex-wrap: wrap;
   gap: 10px;
-  font-size: 11px;
+  font-size: 12px;
 }
 .key b {
   display: inline-block;
@@ -172,7 +172,7 @@ text {
   box-shadow: 5px 0 0 -2.5px #c97a00;
 }
 .figures td {
-  font-size: 11px;
+  font-size: 12px;
   padding: 1px 3px;
 }
 .mono {

@@ -243,6 +243,6 @@ const strips = computed(() => [
 table.figures td,
 table.figures th {
   padding: 2px 4px;
-  font-size: 11px;
+  font-size: 12px;
 }
 </style>

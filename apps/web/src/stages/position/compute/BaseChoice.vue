@@ -97,14 +97,14 @@ const coverWord = (cover: number) => (cover >= 0.999 ? 'whole' : cover > 0 ? `${
 .figures td,
 .figures th {
   padding: 2px 3px;
-  font-size: 11.5px;
+  font-size: 12px;
 }
 .figures :deep(.el-radio) {
   height: 24px;
   margin: 0;
 }
 .figures :deep(.el-radio__label) {
-  font-size: 11.5px;
+  font-size: 12px;
   padding-left: 4px;
   max-width: 132px;
   overflow: hidden;

@@ -261,11 +261,11 @@ const moved = computed(() => {
 }
 p {
   margin: 0 0 4px;
-  font-size: 11.5px;
+  font-size: 12px;
 }
 .mono {
   font-family: var(--mono);
-  font-size: 11px;
+  font-size: 12px;
 }
 .wrap {
   white-space: normal;

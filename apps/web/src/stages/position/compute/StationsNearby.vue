@@ -90,7 +90,7 @@ async function fetchStation(code: string): Promise<void> {
 <style scoped>
 .figures td {
   padding: 2px 3px;
-  font-size: 11.5px;
+  font-size: 12px;
 }
 p {
   margin: 2px 0 6px;

@@ -124,7 +124,7 @@ type Row = (typeof props.rows)[number];
 .figures td,
 .figures th {
   padding: 2px;
-  font-size: 11px;
+  font-size: 12px;
 }
 .state-cell {
   white-space: normal;

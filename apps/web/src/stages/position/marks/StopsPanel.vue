@@ -163,7 +163,7 @@ h3 {
 .figures td,
 .figures th {
   padding: 2px 3px;
-  font-size: 11px;
+  font-size: 12px;
 }
 .mono {
   font-family: var(--mono);

@@ -52,10 +52,10 @@ const sure = (test: number | null) =>
     @leave="() => (view.hoveredMark = null)"
     ><template #c0="{ row: p }">{{ p.name }}<br /><span v-if="!p.checked" class="state warn">unchecked</span></template
     ><template #c1="{ row: p }">
-      <Num :value="p.eastingM * length.factor" :digits="4" /><br /><Num
-        :value="p.northingM * length.factor"
+      <Num :value="length.of(p.eastingM)" :digits="4" /><br /><Num
+        :value="length.of(p.northingM)"
         :digits="4"
-      /><br /><Num :value="p.heightM * length.factor" :digits="4" /> </template
+      /><br /><Num :value="length.of(p.heightM)" :digits="4" /> </template
     ><template #c2="{ row: p }"
       >{{ mm(p.sdM[1]) }}<br />{{ mm(p.sdM[0]) }}<br />{{ mm(p.sdM[2]) }}</template
     ></FigureTable
@@ -151,7 +151,7 @@ const sure = (test: number | null) =>
 .figures td,
 .figures th {
   padding: 2px 3px;
-  font-size: 11px;
+  font-size: 12px;
 }
 .mono {
   font-family: var(--mono);

@@ -206,7 +206,7 @@ h3 {
 .figures td,
 .figures th {
   padding: 2px 3px;
-  font-size: 11.5px;
+  font-size: 12px;
 }
 .figures th:first-child {
   width: 56%;
@@ -216,7 +216,7 @@ h3 {
   height: 24px;
 }
 .figures :deep(.el-checkbox__label) {
-  font-size: 11.5px;
+  font-size: 12px;
   overflow: hidden;
   text-overflow: ellipsis;
 }

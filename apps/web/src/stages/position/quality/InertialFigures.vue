@@ -118,7 +118,7 @@ h3 {
 .figures td,
 .figures th {
   padding: 3px 4px;
-  font-size: 11.5px;
+  font-size: 12px;
   vertical-align: top;
   white-space: normal;
 }

@@ -20,7 +20,7 @@ import FactList from '../../../ui/FactList.vue';
 const props = defineProps<{ dataset: DatasetDto; preview: Preview; sky: Sky | null; span: [number, number] }>();
 const store = useProject();
 const view = useView();
-const MOST_STRETCHES = 6;
+const MAX_STRETCHES = 6;
 const tolerance = computed(() => store.project?.toleranceM ?? 0.03);
 const within = computed(() => {
   const [from, to] = binsOf(props.preview, props.span);
@@ -78,14 +78,14 @@ type Statistic = (typeof statistics.value)[number];
   <template v-if="weak.length">
     <p>Where it does not, and why:</p>
     <ul class="weak">
-      <li v-for="w in weak.slice(0, MOST_STRETCHES)" :key="w.from">
+      <li v-for="w in weak.slice(0, MAX_STRETCHES)" :key="w.from">
         <a href="#" @click.prevent="view.brush = [w.from - 5, w.to + 5]">{{
           formatGps(w.from, display, 0).slice(11)
         }}</a>, <Num :value="w.to - w.from" :digits="0" unit="s" />, <Num :value="w.lengthM" :digits="0" unit="m" />: up
         to <Num :value="100 * w.worstM" :digits="1" unit="cm" />, {{ w.why }}
       </li>
     </ul>
-    <p v-if="weak.length > MOST_STRETCHES" class="soft">and {{ weak.length - MOST_STRETCHES }} more stretches.</p>
+    <p v-if="weak.length > MAX_STRETCHES" class="soft">and {{ weak.length - MAX_STRETCHES }} more stretches.</p>
   </template>
   <FactList>
     <Fact v-for="b in bands" :key="b.word" :label="`Path with SD ${b.word}`">
@@ -139,6 +139,6 @@ type Statistic = (typeof statistics.value)[number];
 .tight :deep(td),
 .tight :deep(th) {
   padding: 3px 4px;
-  font-size: 11.5px;
+  font-size: 12px;
 }
 </style>

@@ -23,7 +23,7 @@ const slips = computed(() => rows.value.reduce((n, r) => n + r.slips, 0));
         { key: 'c0', label: 'Name', value: (r) => r.satellite },
         { key: 'c1', label: 'up, °', right: true },
         { key: 'c2', label: 'RMS, mm', right: true, value: (r) => r.rmsMm },
-        { key: 'c3', label: 'most, mm', right: true, value: (r) => r.mostMm },
+        { key: 'c3', label: 'most, mm', right: true, value: (r) => r.maxMm },
         { key: 'c4', label: 'seen', right: true, value: (r) => 100 * r.seen },
         { key: 'c5', label: 'slips', right: true, value: (r) => r.slips },
       ]"
@@ -35,7 +35,7 @@ const slips = computed(() => rows.value.reduce((n, r) => n + r.slips, 0));
       @pick="(r) => (chosen = chosen === r.satellite ? null : r.satellite)"
       ><template #c1="{ row: r }">{{ r.elevation[0].toFixed(0) }}–{{ r.elevation[1].toFixed(0) }}</template
       ><template #c2="{ row: r }"><Num :value="r.rmsMm" :digits="1" /></template
-      ><template #c3="{ row: r }"><Num :value="r.mostMm" :digits="0" /></template
+      ><template #c3="{ row: r }"><Num :value="r.maxMm" :digits="0" /></template
       ><template #c4="{ row: r }">{{ (100 * r.seen).toFixed(0) }} %</template
       ><template #c5="{ row: r }"
         ><span :class="r.slips ? 'state warn' : ''">{{ r.slips }}</span></template
@@ -58,6 +58,6 @@ tr {
 .figures td,
 .figures th {
   padding: 2px 4px;
-  font-size: 11.5px;
+  font-size: 12px;
 }
 </style>

@@ -253,7 +253,7 @@ h3 {
   white-space: normal;
   overflow-wrap: anywhere;
   padding: 2px 3px;
-  font-size: 11.5px;
+  font-size: 12px;
   vertical-align: top;
 }
 .mono {

@@ -145,7 +145,7 @@ const wanted = computed(() => {
               v-else
               :title="`deviation of height (1 SD), ${small.symbol}`"
               :colours="['#d0e7d6', '#7ab28c', '#debe6e', '#c97836', '#8c281e']"
-              :labels="['0', `${(content.sdMostM * small.factor).toFixed(small.digits)} and more`]"
+              :labels="['0', `${small.of(content.sdMostM).toFixed(small.digits)} and more`]"
             />
           </template>
         </MapView>
@@ -160,10 +160,10 @@ const wanted = computed(() => {
               label: `width, ${length.symbol}`,
               hint: 'Diameter of the largest circle in it',
               right: true,
-              value: (v) => v.widthM * length.factor,
+              value: (v) => length.of(v.widthM),
             },
-            { key: 'c3', label: `easting, ${length.symbol}`, right: true, value: (v) => v.eastingM * length.factor },
-            { key: 'c4', label: `northing, ${length.symbol}`, right: true, value: (v) => v.northingM * length.factor },
+            { key: 'c3', label: `easting, ${length.symbol}`, right: true, value: (v) => length.of(v.eastingM) },
+            { key: 'c4', label: `northing, ${length.symbol}`, right: true, value: (v) => length.of(v.northingM) },
             { key: 'c5', label: 'place', value: (v) => (v.atEdge ? 'at the edge' : 'within') },
           ]"
           :rows="content.voids"
@@ -172,9 +172,9 @@ const wanted = computed(() => {
           name="voids"
           @pick="(_v, i) => go(i)"
           ><template #c1="{ row: v }"><Num :value="v.areaM2 * square" :digits="0" /></template
-          ><template #c2="{ row: v }"><Num :value="v.widthM * length.factor" :digits="1" /></template
-          ><template #c3="{ row: v }"><Num :value="v.eastingM * length.factor" :digits="1" /></template
-          ><template #c4="{ row: v }"><Num :value="v.northingM * length.factor" :digits="1" /></template
+          ><template #c2="{ row: v }"><Num :value="length.of(v.widthM)" :digits="1" /></template
+          ><template #c3="{ row: v }"><Num :value="length.of(v.eastingM)" :digits="1" /></template
+          ><template #c4="{ row: v }"><Num :value="length.of(v.northingM)" :digits="1" /></template
         ></FigureTable>
         <p v-if="content.voids.length === 0" class="none">
           No void has {{ (content.settings.leastVoidM2 * square).toFixed(1) }} {{ unit2 }} or more.

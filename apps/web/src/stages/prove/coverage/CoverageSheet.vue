@@ -53,33 +53,17 @@ const digits = (v: number | null) => (v !== null && v < 10 ? 1 : 0);
       >{{ percent(f.steep.belowShare) }} of <Num :value="area(f.steep.areaM2)" :digits="0" :unit="unit2"
     /></Fact>
     <Fact label="Distance to the nearest, median" hint="In space, of sampled points">
-      <Num
-        :value="f.spacing.medianM === null ? null : f.spacing.medianM * small.factor"
-        :digits="small.digits"
-        :unit="small.symbol"
-      />
+      <Num :value="small.of(f.spacing.medianM)" :digits="small.digits" :unit="small.symbol" />
     </Fact>
     <Fact label="95 of 100 below">
-      <Num
-        :value="f.spacing.p95M === null ? null : f.spacing.p95M * small.factor"
-        :digits="small.digits"
-        :unit="small.symbol"
-      />
+      <Num :value="small.of(f.spacing.p95M)" :digits="small.digits" :unit="small.symbol" />
     </Fact>
     <Fact label="Stated SD of height, median">
-      <Num
-        :value="f.precision.median === null ? null : f.precision.median * small.factor"
-        :digits="small.digits + 1"
-        :unit="small.symbol"
-      />
+      <Num :value="small.of(f.precision.median)" :digits="small.digits + 1" :unit="small.symbol" />
     </Fact>
     <Fact label="95 of 100 cells below"
       ><span :class="(f.precision.p95 ?? 0) > content.toleranceM ? 'state warn' : ''">
-        <Num
-          :value="f.precision.p95 === null ? null : f.precision.p95 * small.factor"
-          :digits="small.digits + 1"
-          :unit="small.symbol"
-        /> </span
+        <Num :value="small.of(f.precision.p95)" :digits="small.digits + 1" :unit="small.symbol" /> </span
     ></Fact>
   </FactList>
   <p class="soft note">

@@ -56,7 +56,6 @@ const mapMarks = computed<MapMark[]>(() =>
 );
 const values = computed(() => rows.value.filter((m) => m.used && m.residual_m !== null).map((m) => m.residual_m!));
 const tolerance = computed(() => store.project?.toleranceM ?? 0.03);
-const inSmall = (v: number | null) => (v === null ? null : v * small.value.factor);
 const covers = computed(() => {
   const f = figures.value;
   return f
@@ -176,9 +175,9 @@ const end = computed(() => (RESIDUAL_SCALE_M * small.value.factor).toFixed(small
             >
               <template #cover="{ row }">{{ row[0] }}</template>
               <template #n="{ row }">{{ row[1].count }}</template>
-              <template #mean="{ row }"><Num :value="inSmall(row[1].mean_m)" :digits="small.digits" plus /></template>
-              <template #sd="{ row }"><Num :value="inSmall(row[1].sd_m)" :digits="small.digits" /></template>
-              <template #rmse="{ row }"><Num :value="inSmall(row[1].rmse_m)" :digits="small.digits" /></template>
+              <template #mean="{ row }"><Num :value="small.of(row[1].mean_m)" :digits="small.digits" plus /></template>
+              <template #sd="{ row }"><Num :value="small.of(row[1].sd_m)" :digits="small.digits" /></template>
+              <template #rmse="{ row }"><Num :value="small.of(row[1].rmse_m)" :digits="small.digits" /></template>
             </FigureTable>
           </div>
         </div>
@@ -193,13 +192,13 @@ const end = computed(() => (RESIDUAL_SCALE_M * small.value.factor).toFixed(small
               key: 'c3',
               label: `Measured − reference, ${small.symbol}`,
               right: true,
-              value: (m) => inSmall(m.residual_m),
+              value: (m) => small.of(m.residual_m),
             },
             {
               key: 'c4',
               label: 'State',
             },
-            { key: 'c5', label: `Given H, ${length.symbol}`, right: true, value: (m) => m.height_m * length.factor },
+            { key: 'c5', label: `Given H, ${length.symbol}`, right: true, value: (m) => length.of(m.height_m) },
             { key: 'c6', label: 'Found by', value: (m) => METHOD[m.method] ?? m.method },
             {
               key: 'c7',
@@ -232,11 +231,7 @@ const end = computed(() => (RESIDUAL_SCALE_M * small.value.factor).toFixed(small
               class="chip"
               :style="{ background: css(SIGNED, 0.5 + m.residual_m / (2 * RESIDUAL_SCALE_M)) }"
             />
-            <Num
-              :value="m.residual_m === null ? null : m.residual_m * small.factor"
-              :digits="small.digits"
-              plus
-            /> </template
+            <Num :value="small.of(m.residual_m)" :digits="small.digits" plus /> </template
           ><template #c4="{ row: m }"
             ><span :title="m.reason ?? ''">
               <span v-if="m.left_out" class="state">left out</span>
@@ -248,7 +243,7 @@ const end = computed(() => (RESIDUAL_SCALE_M * small.value.factor).toFixed(small
                 m.role === 'control' ? 'control, apart' : m.role === 'unused' ? 'unused, apart' : 'apart'
               }}</span>
             </span></template
-          ><template #c5="{ row: m }"><Num :value="m.height_m * length.factor" :digits="3" /></template
+          ><template #c5="{ row: m }"><Num :value="length.of(m.height_m)" :digits="3" /></template
           ><template #c6="{ row: m }">{{ METHOD[m.method] ?? m.method }}</template
           ><template #c7="{ row: m }"><Num :value="m.points" /></template
           ><template #c8="{ row: m }"><Num :value="m.density_per_m2" /></template
@@ -323,6 +318,6 @@ tr.chosen td {
 .cover :deep(td),
 .cover :deep(th) {
   padding: 2px 4px;
-  font-size: 11.5px;
+  font-size: 12px;
 }
 </style>

@@ -54,7 +54,6 @@ const sdOf = (role: string) => {
 const correct = () => store.run('correct', { cloud: cloud.value!.id, check: props.dataset.id }, { by: by.value });
 const tolerance = computed(() => store.project?.toleranceM ?? props.figures.tolerance_m);
 const within = computed(() => (props.figures.rmse_m ?? Infinity) <= tolerance.value);
-const cm = (v: number | null) => (v === null ? null : v * small.value.factor);
 </script>
 
 <template>
@@ -63,8 +62,8 @@ const cm = (v: number | null) => (v === null ? null : v * small.value.factor);
   <p v-else>
     <strong class="state" :class="within ? 'ok' : 'bad'" style="font-size: 13px">{{
       within ? 'Within tolerance' : 'Out of tolerance'
-    }}</strong>: RMSE <Num :value="cm(figures.rmse_m)" :digits="small.digits + 1" :unit="small.symbol" /> of
-    <Num :value="cm(tolerance)" :digits="small.digits" :unit="small.symbol" /> at {{ figures.count }} check marks.
+    }}</strong>: RMSE <Num :value="small.of(figures.rmse_m)" :digits="small.digits + 1" :unit="small.symbol" /> of
+    <Num :value="small.of(tolerance)" :digits="small.digits" :unit="small.symbol" /> at {{ figures.count }} check marks.
   </p>
   <FactList>
     <Fact
@@ -82,7 +81,7 @@ const cm = (v: number | null) => (v === null ? null : v * small.value.factor);
       :label="name"
     >
       <Num
-        :value="cm(value)"
+        :value="small.of(value)"
         :digits="small.digits + 1"
         :unit="small.symbol"
         :plus="name === 'Mean' || name === 'Median'"
@@ -99,10 +98,10 @@ const cm = (v: number | null) => (v === null ? null : v * small.value.factor);
       label="Tilt per 100 m, to the east, to the north, 1 SD"
       hint="A plane through the residuals of check marks on hard ground, by Fisher's F at 5 %"
     >
-      <Num :value="cm(figures.trend.east_m_per_100m)" :digits="small.digits + 1" plus /> ±
-      <Num :value="cm(figures.trend.sd_east_m_per_100m)" :digits="small.digits + 1" />,
-      <Num :value="cm(figures.trend.north_m_per_100m)" :digits="small.digits + 1" plus /> ±
-      <Num :value="cm(figures.trend.sd_north_m_per_100m)" :digits="small.digits + 1" :unit="small.symbol" />,
+      <Num :value="small.of(figures.trend.east_m_per_100m)" :digits="small.digits + 1" plus /> ±
+      <Num :value="small.of(figures.trend.sd_east_m_per_100m)" :digits="small.digits + 1" />,
+      <Num :value="small.of(figures.trend.north_m_per_100m)" :digits="small.digits + 1" plus /> ±
+      <Num :value="small.of(figures.trend.sd_north_m_per_100m)" :digits="small.digits + 1" :unit="small.symbol" />,
       <span class="state" :class="figures.trend.significant ? 'warn' : 'ok'">{{
         figures.trend.significant ? 'significant' : 'not significant'
       }}</span>
@@ -122,8 +121,8 @@ const cm = (v: number | null) => (v === null ? null : v * small.value.factor);
         :label="`check, ${able('check')}`"
     /></el-radio-group>
     <p>
-      Mean <Num :value="cm(meanOf(by))" :digits="small.digits + 1" :unit="small.symbol" plus /> ±
-      <Num :value="cm(sdOf(by))" :digits="small.digits + 1" :unit="small.symbol" />
+      Mean <Num :value="small.of(meanOf(by))" :digits="small.digits + 1" :unit="small.symbol" plus /> ±
+      <Num :value="small.of(sdOf(by))" :digits="small.digits + 1" :unit="small.symbol" />
     </p>
     <el-button size="small" :disabled="able(by) < 3" @click="correct">Make the corrected cloud</el-button>
     <p v-if="by === 'check'" class="state warn wrap">
@@ -149,26 +148,23 @@ const cm = (v: number | null) => (v === null ? null : v * small.value.factor);
     <FactList>
       <Fact label="How found">{{ selected.method === 'none' ? 'not found' : `${selected.method}, counts` }}</Fact>
       <Fact label="By plane">
-        <Num
-          :value="selected.plane_m === null ? null : selected.plane_m * length.factor"
-          :digits="4"
-          :unit="length.symbol"
-        />
+        <Num :value="length.of(selected.plane_m)" :digits="4" :unit="length.symbol" />
       </Fact>
       <Fact label="By triangle">
-        <Num
-          :value="selected.triangle_m === null ? null : selected.triangle_m * length.factor"
-          :digits="4"
-          :unit="length.symbol"
-        />
+        <Num :value="length.of(selected.triangle_m)" :digits="4" :unit="length.symbol" />
       </Fact>
       <Fact v-if="selected.plane_m !== null && selected.triangle_m !== null" label="Their difference">
-        <Num :value="cm(selected.plane_m - selected.triangle_m)" :digits="small.digits + 1" :unit="small.symbol" plus />
+        <Num
+          :value="small.of(selected.plane_m - selected.triangle_m)"
+          :digits="small.digits + 1"
+          :unit="small.symbol"
+          plus
+        />
       </Fact>
       <Fact label="Points, quadrants"><Num :value="selected.points" />, {{ selected.quadrants }}</Fact>
       <Fact label="Slope"><Num :value="selected.slope_percent" :digits="1" unit="%" /></Fact>
       <Fact label="Expected SD"
-        ><Num :value="cm(selected.expected_sd_m)" :digits="small.digits + 1" :unit="small.symbol"
+        ><Num :value="small.of(selected.expected_sd_m)" :digits="small.digits + 1" :unit="small.symbol"
       /></Fact>
     </FactList>
     <p v-if="selected.reason" :class="selected.flagged ? 'state bad wrap' : 'soft'">{{ selected.reason }}</p>

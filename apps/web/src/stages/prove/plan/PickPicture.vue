@@ -171,7 +171,7 @@ path.bar {
   stroke-width: 1.5;
 }
 text.bar {
-  font-size: 11px;
+  font-size: 12px;
   fill: #15262c;
   paint-order: stroke;
   stroke: #fff;
@@ -182,7 +182,7 @@ text.bar {
   right: 6px;
   bottom: 4px;
   background: #ffffffd8;
-  font-size: 11px;
+  font-size: 12px;
   padding: 0 4px;
 }
 .none {

@@ -164,7 +164,6 @@ const arrows = computed<MapShape[]>(() =>
       widthPx: 2,
     })),
 );
-const inSmall = (v: number | null) => (v === null ? null : v * small.value.factor);
 const d = computed(() => small.value.digits + 1);
 const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!));
 </script>
@@ -210,22 +209,22 @@ const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!))
             { key: 'c0', label: 'Mark', value: (m) => m.name },
             { key: 'c1', label: 'Role', value: (m) => m.role },
             { key: 'c2', label: 'Place by', value: (m) => m.how ?? '–' },
-            { key: 'c3', label: `East, ${small.symbol}`, right: true, value: (m) => inSmall(m.dE) },
-            { key: 'c4', label: `North, ${small.symbol}`, right: true, value: (m) => inSmall(m.dN) },
-            { key: 'c5', label: `Length, ${small.symbol}`, right: true, value: (m) => inSmall(length(m)) },
+            { key: 'c3', label: `East, ${small.symbol}`, right: true, value: (m) => small.of(m.dE) },
+            { key: 'c4', label: `North, ${small.symbol}`, right: true, value: (m) => small.of(m.dN) },
+            { key: 'c5', label: `Length, ${small.symbol}`, right: true, value: (m) => small.of(length(m)) },
             {
               key: 'c6',
               label: `±, ${small.symbol}`,
               hint: '1 SD of the place in the cloud',
               right: true,
-              value: (m) => (m.sdE === null ? null : inSmall(Math.max(m.sdE, m.sdN!))),
+              value: (m) => (m.sdE === null ? null : small.of(Math.max(m.sdE, m.sdN!))),
             },
             {
               key: 'c7',
               label: `Up, ${small.symbol}`,
               hint: 'Height there, measured − reference',
               right: true,
-              value: (m) => inSmall(m.dH),
+              value: (m) => small.of(m.dH),
             },
             {
               key: 'c8',
@@ -246,12 +245,12 @@ const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!))
           @leave="() => (view.hoveredMark = null)"
           @pick="(m) => select(m)"
           ><template #c2="{ row: m }">{{ m.how ?? '–' }}</template
-          ><template #c3="{ row: m }"><Num :value="inSmall(m.dE)" :digits="d" plus /></template
-          ><template #c4="{ row: m }"><Num :value="inSmall(m.dN)" :digits="d" plus /></template
-          ><template #c5="{ row: m }"><Num :value="inSmall(length(m))" :digits="d" /></template
+          ><template #c3="{ row: m }"><Num :value="small.of(m.dE)" :digits="d" plus /></template
+          ><template #c4="{ row: m }"><Num :value="small.of(m.dN)" :digits="d" plus /></template
+          ><template #c5="{ row: m }"><Num :value="small.of(length(m))" :digits="d" /></template
           ><template #c6="{ row: m }">
-            <Num :value="m.sdE === null ? null : inSmall(Math.max(m.sdE, m.sdN!))" :digits="d" /> </template
-          ><template #c7="{ row: m }"><Num :value="inSmall(m.dH)" :digits="d" plus /></template
+            <Num :value="m.sdE === null ? null : small.of(Math.max(m.sdE, m.sdN!))" :digits="d" /> </template
+          ><template #c7="{ row: m }"><Num :value="small.of(m.dH)" :digits="d" plus /></template
           ><template #c8="{ row: m }"><Num :value="m.testT" :digits="1" /></template
           ><template #c9="{ row: m }">
             <span v-if="m.apart === 'left out'" class="state">left out</span>

@@ -17,7 +17,6 @@ const store = useProject();
 const { length, small } = useUnits();
 const s = computed(() => props.figures.statistics);
 const d = computed(() => small.value.digits + 1);
-const inSmall = (v: number | null) => (v === null ? null : v * small.value.factor);
 const trend = computed(() => {
   const t = props.figures.trend;
   if (!t) return [];
@@ -43,8 +42,8 @@ const distances = computed(() => props.figures.distances);
     <p>
       <strong class="state" :class="figures.within ? 'ok' : 'bad'" style="font-size: 13px">{{
         figures.within ? 'Within tolerance' : 'Out of tolerance'
-      }}</strong>: RMSE <Num :value="inSmall(s.rmseR)" :digits="d" :unit="small.symbol" /> of
-      <Num :value="inSmall(figures.toleranceM)" :digits="small.digits" :unit="small.symbol" /> at {{ s.count }} check
+      }}</strong>: RMSE <Num :value="small.of(s.rmseR)" :digits="d" :unit="small.symbol" /> of
+      <Num :value="small.of(figures.toleranceM)" :digits="small.digits" :unit="small.symbol" /> at {{ s.count }} check
       marks.
     </p>
     <FactList>
@@ -58,11 +57,11 @@ const distances = computed(() => props.figures.distances);
         :key="name"
         :label="name"
       >
-        <Num :value="inSmall(e)" :digits="d" :plus="name === 'Mean'" />,
-        <Num :value="inSmall(n)" :digits="d" :unit="small.symbol" :plus="name === 'Mean'" />
+        <Num :value="small.of(e)" :digits="d" :plus="name === 'Mean'" />,
+        <Num :value="small.of(n)" :digits="d" :unit="small.symbol" :plus="name === 'Mean'" />
       </Fact>
-      <Fact label="RMSE of both"><Num :value="inSmall(s.rmseR)" :digits="d" :unit="small.symbol" /></Fact>
-      <Fact label="Greatest length"><Num :value="inSmall(s.maxM)" :digits="d" :unit="small.symbol" /></Fact>
+      <Fact label="RMSE of both"><Num :value="small.of(s.rmseR)" :digits="d" :unit="small.symbol" /></Fact>
+      <Fact label="Greatest length"><Num :value="small.of(s.maxM)" :digits="d" :unit="small.symbol" /></Fact>
       <Fact label="Bias against its SD (t)">
         <Num :value="s.biasTE" :digits="1" />, <Num :value="s.biasTN" :digits="1" />,
         <span class="state" :class="s.biasSignificant ? 'warn' : 'ok'">{{
@@ -81,7 +80,7 @@ const distances = computed(() => props.figures.distances);
         }}</span>
       </Fact>
       <Fact label="95 %" :hint="s.p95Note"
-        ><Num :value="inSmall(s.p95M ?? null)" :digits="d" :unit="small.symbol"
+        ><Num :value="small.of(s.p95M ?? null)" :digits="d" :unit="small.symbol"
       /></Fact>
     </FactList>
     <p class="soft">95 %: {{ s.p95Note }}.</p>
@@ -104,7 +103,7 @@ const distances = computed(() => props.figures.distances);
       class="distances"
       :columns="[
         { key: 'c0', label: 'From, to' },
-        { key: 'c1', label: `Measured, ${length.symbol}`, right: true, value: (x) => x.measuredM * length.factor },
+        { key: 'c1', label: `Measured, ${length.symbol}`, right: true, value: (x) => length.of(x.measuredM) },
         { key: 'c2', label: `Cloud less it, ${small.symbol}`, right: true },
       ]"
       :rows="distances"
@@ -114,13 +113,13 @@ const distances = computed(() => props.figures.distances);
       name="distances"
       ><template #c0="{ row: x }">{{ x.from }} {{ x.to }}{{ x.kind === 'height' ? ', height' : '' }}</template
       ><template #c1="{ row: x }"
-        ><Num :value="x.measuredM * length.factor" :digits="3" :plus="x.kind === 'height'" /></template
+        ><Num :value="length.of(x.measuredM)" :digits="3" :plus="x.kind === 'height'" /></template
       ><template #c2="{ row: x }">
         <span class="state" :class="x.agrees === null ? '' : x.agrees ? 'ok' : 'bad'"
-          ><Num :value="inSmall(x.differenceM)" :digits="d" plus
+          ><Num :value="small.of(x.differenceM)" :digits="d" plus
         /></span>
         <span v-if="x.expectedSdM !== null" class="soft">
-          ± <Num :value="inSmall(x.expectedSdM)" :digits="d"
+          ± <Num :value="small.of(x.expectedSdM)" :digits="d"
         /></span> </template
     ></FigureTable>
     <p class="soft">
@@ -147,6 +146,6 @@ h3 {
 .distances :deep(td),
 .distances :deep(th) {
   padding: 2px 4px;
-  font-size: 11.5px;
+  font-size: 12px;
 }
 </style>

@@ -68,7 +68,6 @@ const worst = computed(() => [...(content.value?.pairs ?? [])].sort((a, b) => b.
 const beyond = computed(() => (content.value?.pairs ?? []).filter((p) => p.rmsM > content.value!.toleranceM).length);
 /** Those that a histogram with the tolerance in it can show. */
 const nearby = computed(() => values.value.filter((v) => Math.abs(v) <= 2 * (content.value?.toleranceM ?? 1)));
-const inSmall = (m: number | null) => (m === null ? null : m * small.value.factor);
 const limit = computed(() => ((content.value?.limitM ?? 0) * small.value.factor).toFixed(small.value.digits));
 const d = computed(() => small.value.digits + 1);
 </script>
@@ -99,23 +98,23 @@ const d = computed(() => small.value.digits + 1);
             :columns="[
               { key: 'c0', label: 'Strips' },
               { key: 'c1', label: 'cells', right: true, value: (p) => p.cells },
-              { key: 'c2', label: 'mean', right: true, value: (p) => inSmall(p.meanM) },
-              { key: 'c3', label: 'median', right: true, value: (p) => inSmall(p.medianM) },
-              { key: 'c4', label: 'SD', right: true, value: (p) => inSmall(p.sdM) },
+              { key: 'c2', label: 'mean', right: true, value: (p) => small.of(p.meanM) },
+              { key: 'c3', label: 'median', right: true, value: (p) => small.of(p.medianM) },
+              { key: 'c4', label: 'SD', right: true, value: (p) => small.of(p.sdM) },
               {
                 key: 'c5',
                 label: '95 %',
                 hint: '95 of 100 cells lie below',
                 right: true,
-                value: (p) => inSmall(p.p95M),
+                value: (p) => small.of(p.p95M),
               },
-              { key: 'c6', label: `RMS, ${small.symbol}`, right: true, value: (p) => inSmall(p.rmsM) },
+              { key: 'c6', label: `RMS, ${small.symbol}`, right: true, value: (p) => small.of(p.rmsM) },
               {
                 key: 'c7',
                 label: 'expected',
                 hint: 'What the stated precision of the points lets expect, RMS',
                 right: true,
-                value: (p) => inSmall(p.expectedM),
+                value: (p) => small.of(p.expectedM),
               },
             ]"
             :rows="content.pairs"
@@ -123,16 +122,16 @@ const d = computed(() => small.value.digits + 1);
             name="strip_agreement"
             ><template #c0="{ row: p }">{{ p.second }} less {{ p.first }}</template
             ><template #c1="{ row: p }"><Num :value="p.cells" /></template
-            ><template #c2="{ row: p }"><Num :value="inSmall(p.meanM)" :digits="d" plus /></template
-            ><template #c3="{ row: p }"><Num :value="inSmall(p.medianM)" :digits="d" plus /></template
-            ><template #c4="{ row: p }"><Num :value="inSmall(p.sdM)" :digits="d" /></template
-            ><template #c5="{ row: p }"><Num :value="inSmall(p.p95M)" :digits="d" /></template
+            ><template #c2="{ row: p }"><Num :value="small.of(p.meanM)" :digits="d" plus /></template
+            ><template #c3="{ row: p }"><Num :value="small.of(p.medianM)" :digits="d" plus /></template
+            ><template #c4="{ row: p }"><Num :value="small.of(p.sdM)" :digits="d" /></template
+            ><template #c5="{ row: p }"><Num :value="small.of(p.p95M)" :digits="d" /></template
             ><template #c6="{ row: p }"
               ><span :class="p.rmsM > content.toleranceM ? 'state warn' : ''">
-                <Num :value="inSmall(p.rmsM)" :digits="d" /> </span></template
+                <Num :value="small.of(p.rmsM)" :digits="d" /> </span></template
             ><template #c7="{ row: p }"
               ><span :class="p.expectedM !== null && p.rmsM > 1.5 * p.expectedM ? 'state warn' : ''">
-                <Num :value="inSmall(p.expectedM)" :digits="d" /> </span></template
+                <Num :value="small.of(p.expectedM)" :digits="d" /> </span></template
           ></FigureTable>
         </div>
         <Histogram
@@ -158,11 +157,11 @@ const d = computed(() => small.value.digits + 1);
         </p>
         <template v-else>
           <p>
-            <strong><Num :value="inSmall(content.rmsM)" :digits="d" :unit="small.symbol" /></strong> RMS of
+            <strong><Num :value="small.of(content.rmsM)" :digits="d" :unit="small.symbol" /></strong> RMS of
             <Num :value="content.differences" /> differences along the normal, in <Num :value="content.cells" /> cells.
             <span v-if="beyond" class="state warn"
               >{{ beyond }} of {{ content.pairs.length }} pairs are beyond the tolerance of
-              {{ (content.toleranceM * small.factor).toFixed(small.digits) }} {{ small.symbol }}</span
+              {{ small.of(content.toleranceM).toFixed(small.digits) }} {{ small.symbol }}</span
             ><span v-else class="state ok"
               >{{ content.pairs.length === 1 ? 'The pair is' : `All ${content.pairs.length} pairs are` }} within the
               tolerance</span
@@ -170,10 +169,10 @@ const d = computed(() => small.value.digits + 1);
           </p>
           <p v-if="worst">
             Worst are strips {{ worst.first }} and {{ worst.second }}:
-            <Num :value="inSmall(worst.rmsM)" :digits="d" :unit="small.symbol" /><template
+            <Num :value="small.of(worst.rmsM)" :digits="d" :unit="small.symbol" /><template
               v-if="worst.expectedM !== null"
               >, where the stated precision lets
-              <Num :value="inSmall(worst.expectedM)" :digits="d" :unit="small.symbol" /> expect</template
+              <Num :value="small.of(worst.expectedM)" :digits="d" :unit="small.symbol" /> expect</template
             >.
           </p>
           <p class="soft">
