@@ -2,7 +2,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { lookOf, open, watchErrors } from './shared';
 
 watchErrors();
-const drawn = (page: Page) => expect(page.getByText(/points, full detail/).first()).toBeVisible({ timeout: 60_000 });
+const drawn = (page: Page) => expect(page.getByText(/points, enough for this view/).first()).toBeVisible({ timeout: 60_000 });
 
 test('a section is led along a line of the project, stepped, turned and painted in', async ({ page }) => {
   await open(page, 'clean');
@@ -102,7 +102,7 @@ test('two views have one camera, and the looked-at map says where nobody has loo
   await open(page, 'clean');
   await page.getByRole('tab', { name: 'Side by side' }).click();
   await expect(page.getByLabel(/^Second view, /)).toBeVisible();
-  await expect(page.getByText(/points, full detail/)).toHaveCount(2, { timeout: 60_000 });
+  await expect(page.getByText(/points, enough for this view/)).toHaveCount(2, { timeout: 60_000 });
   await page.getByRole('combobox', { name: 'Colours of the second view' }).click({ force: true });
   await page.getByRole('option', { name: 'strip', exact: true }).click();
   await expect(page.getByText('in no strip')).toBeVisible();

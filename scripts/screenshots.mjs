@@ -33,7 +33,7 @@ for (;;) {
 const SECTION = { from: [467092, 6215322], to: [467158, 6215308], widthM: 2 };
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_ARGUMENTS });
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-const full = () => page.getByText('full detail').first().waitFor({ timeout: 60000 });
+const full = () => page.getByText('enough for this view').first().waitFor({ timeout: 60000 });
 const onlyAt = process.argv.indexOf('--only');
 const only = onlyAt > 0 ? process.argv[onlyAt + 1].split(',') : undefined;
 async function shot(name, path, act) {

@@ -6,7 +6,7 @@ import pino, { type Logger } from 'pino';
 import { startDatabase, type Database } from './database/mariadb';
 import { migrate } from './database/migrations';
 import { connect, Project } from './database/models';
-import { seedDemo } from './demo/seed';
+import { Demo } from './demo/seed';
 import { makeApp } from './http/app';
 import { Lists } from './http/lists';
 import { classNames } from './features/classes/kept';
@@ -96,7 +96,8 @@ async function started(options: ServerOptions, database: Database, unlock: () =>
   lists.watch(sequelize);
   const services: Services = { queue, operations, lists, store, storeFolder, roots };
   const logger: Logger = pino({ level: 'warn' }, pino.destination(join(dataFolder, 'server.log')));
-  const app = makeApp(services, logger, options.host === '127.0.0.1' ? [] : [options.host], options.webFolder);
+  const demo = new Demo(services, dataFolder, options.demo === 'none' ? 'full' : options.demo, logger);
+  const app = makeApp(services, demo, logger, options.host === '127.0.0.1' ? [] : [options.host], options.webFolder);
   const http = createServer(app);
   await new Promise<void>((resolve, reject) => {
     http.once('error', reject);
@@ -110,9 +111,7 @@ async function started(options: ServerOptions, database: Database, unlock: () =>
     () => void adopt(services, LOOK_FOR_UPLOADS_MS / 2).catch(() => undefined),
     LOOK_FOR_UPLOADS_MS,
   );
-  const { demo } = options;
-  const seeding =
-    demo === 'none' ? Promise.resolve() : adopted.done.then(() => seedDemo(services, dataFolder, demo, logger));
+  const seeding = options.demo === 'none' ? Promise.resolve() : adopted.done.then(() => demo.start());
   return {
     port,
     services,
@@ -124,6 +123,7 @@ async function started(options: ServerOptions, database: Database, unlock: () =>
       await queue.stop();
       await adopted.done.catch(() => undefined);
       await seeding.catch(() => undefined);
+      await demo.settled().catch(() => undefined);
       await sequelize.close();
       await database.stop();
       unlock();

@@ -296,6 +296,7 @@ async function cloud(): Promise<void> {
     attributes: join(scratch, 'a'),
     classes: join(scratch, 'c'),
     order: join(scratch, 'o'),
+    colour: join(scratch, 'rgb'),
   };
   const started = performance.now();
   const built = await buildCloud(file, 1, 1, files, scratch, {

@@ -1,7 +1,7 @@
 import { existsSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { type Logger } from 'pino';
-import { type DatasetKind } from '@longheron/contract/api';
+import { DEMO_NAME, type DatasetKind } from '@longheron/contract/api';
 import { type Given } from '@longheron/contract/declare';
 import { type Stage } from '@longheron/contract/stages';
 import { parseSystem } from '@longheron/formats/crs';
@@ -19,6 +19,7 @@ import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM } from '@longheron/site/terra
 import { Dataset, Project, Run } from '../database/models';
 import { takeOne, titlesOf } from '../features/files';
 import { describeReference } from '../features/systems';
+import { HttpError } from '../http/errors';
 import { type Services } from '../services';
 
 const { rover, base, navigation, antennas, orbits, inertial, olderRover, olderBase } = FILE_NAMES;
@@ -41,33 +42,64 @@ const GNSS_FILES = [
   geoid,
 ];
 
-export const DEMO_NAME = 'Brannholm Reach';
+const createDemo = (): Promise<Project> =>
+  Project.create({
+    name: DEMO_NAME,
+    toleranceM: 0.03,
+    purpose:
+      'Ground model of the Lines road and its banks for Brannholm Harbour & Lines, heights to 3 cm RMSE on hard ground.',
+    reference: describeReference({ horizontal: 25832, vertical: 5773, unit: 'metre', time: 'gps', epoch: 2026.45 }),
+    createdAt: new Date(),
+  });
 
-/** Creates the demo project when there is none; its files and its chain are made by ordinary jobs. */
-export async function seedDemo(
+/** The demo project: made at the first start, gone on with where it was cut off, made again when somebody asks. */
+export class Demo {
+  private filling: Promise<void> = Promise.resolve();
+
+  constructor(
+    private readonly services: Services,
+    private readonly dataFolder: string,
+    private readonly size: SiteOptions['size'],
+    private readonly logger: Logger,
+  ) {}
+
+  /** At a start: one that was deleted stays away. */
+  async start(): Promise<void> {
+    const there = await Project.findOne({ where: { name: DEMO_NAME } });
+    const first = !existsSync(join(this.dataFolder, 'demo', 'manifest.json'));
+    if (there || first) await this.fill(there ?? (await createDemo()));
+  }
+
+  /** Makes the project anew, and fills it in the background. @throws HttpError while there is one. */
+  async again(): Promise<Project> {
+    if (await Project.findOne({ where: { name: DEMO_NAME } }))
+      throw new HttpError(409, `There is a project “${DEMO_NAME}”.`, {
+        code: 'demo-there',
+        remedy: 'Rename or delete it, then make the demo again.',
+      });
+    const project = await createDemo();
+    void this.fill(project);
+    return project;
+  }
+
+  /** Settles when nothing is being filled; what a stop has cut off goes on at the next start. */
+  settled(): Promise<void> {
+    return this.filling;
+  }
+
+  private fill(project: Project): Promise<void> {
+    return (this.filling = fillDemo(this.services, project, this.dataFolder, this.size, this.logger));
+  }
+}
+
+/** Files and chain of the demo, by ordinary jobs; what is there already is left as it is. */
+async function fillDemo(
   services: Services,
+  project: Project,
   dataFolder: string,
   size: SiteOptions['size'],
   logger: Logger,
 ): Promise<void> {
-  let project = await Project.findOne({ where: { name: DEMO_NAME } });
-  if (!project) {
-    const reference = describeReference({
-      horizontal: 25832,
-      vertical: 5773,
-      unit: 'metre',
-      time: 'gps',
-      epoch: 2026.45,
-    });
-    project = await Project.create({
-      name: DEMO_NAME,
-      toleranceM: 0.03,
-      purpose:
-        'Ground model of the Lines road and its banks for Brannholm Harbour & Lines, heights to 3 cm RMSE on hard ground.',
-      reference,
-      createdAt: new Date(),
-    });
-  }
   const id = Number(project.id);
   const { oldCloud } = FILE_NAMES;
   // the last step; when it was done once, what is missing now was discarded by somebody

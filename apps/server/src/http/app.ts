@@ -8,7 +8,7 @@ import { datasetRoutes } from '../features/datasets';
 import { fileRoutes } from '../features/files';
 import { markRoutes } from '../features/marks';
 import { noticeRoutes } from '../features/notices';
-import { projectRoutes } from '../features/projects';
+import { projectRoutes, type DemoMaker } from '../features/projects';
 import { reportRoutes } from '../features/report';
 import { recipeRoutes } from '../features/recipes';
 import { rasterRoutes } from '../features/rasters';
@@ -31,7 +31,13 @@ import { guardHosts } from './guard';
 import { healthRoutes } from './health';
 
 /** The HTTP application: API under /api, the built web pages beside it. */
-export function makeApp(services: Services, logger: Logger, hosts: string[], webFolder: string): Express {
+export function makeApp(
+  services: Services,
+  demo: DemoMaker,
+  logger: Logger,
+  hosts: string[],
+  webFolder: string,
+): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(pinoHttp({ logger, autoLogging: false }));
@@ -60,7 +66,7 @@ export function makeApp(services: Services, logger: Logger, hosts: string[], web
   fileRoutes(api, services);
   reportRoutes(api, services);
   api.use(express.json({ limit: '2mb' }));
-  projectRoutes(api, services);
+  projectRoutes(api, services, demo);
   datasetRoutes(api, services);
   markRoutes(api, services);
   noticeRoutes(api, services);

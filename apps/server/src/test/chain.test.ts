@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type CloudIndex, type DatasetDto, type NoticeDto } from '@longheron/contract/api';
+import { DEMO_NAME, type CloudIndex, type DatasetDto, type ListedProject, type NoticeDto } from '@longheron/contract/api';
 import { isPoints } from '@longheron/contract/kinds/export';
 import { Run } from '../database/models';
 import { codePoints, reportFonts } from '@longheron/operations/shared/pages';
@@ -25,6 +25,24 @@ describe('the demo chain', () => {
     expect(figures.count).toBeGreaterThanOrEqual(3);
     expect(figures.rmse_m).toBeLessThan(0.03);
     expect(check.revision.inputs.map((i) => i.role).sort()).toEqual(['cloud', 'marks', 'reference']);
+  });
+
+  it('is listed with how far each stage is, its day and a small plan of its path', async () => {
+    const [listed] = await s.get<ListedProject[]>('/projects');
+    const states = Object.fromEntries(listed.holds.stages.map((x) => [x.stage, x.state]));
+    // the exchanged and the far mark wait for an answer
+    expect(states).toMatchObject({ gather: 'needs attention', position: 'done', place: 'done', deliver: 'done' });
+    const [path] = listed.holds.plan;
+    expect(path.length).toBeGreaterThan(50);
+    // the drive of the small demo runs along the Lines road
+    for (const [e, n] of path) expect([e > 466_900, e < 467_300, n > 6_214_900, n < 6_215_800]).not.toContain(false);
+    // two days hold recordings; the receivers of the day before began first
+    expect(new Date(1000 * (listed.holds.startGps! + 315_964_800)).toISOString().slice(0, 8)).toBe('2026-06-');
+  });
+
+  it('is not made a second time beside itself', async () => {
+    const again = await s.send('POST', '/demo');
+    expect([again.status, again.body.code]).toEqual([409, 'demo-there']);
   });
 
   positionTests(() => s);
@@ -266,5 +284,15 @@ describe('the demo chain', () => {
     await new Promise((r) => setTimeout(r, 1500));
     await s.idle();
     expect((await s.byKind('residuals'))[0].outOfDate).toBe(true);
+  });
+
+  it('is deleted, stays away, and is made again when asked for', async () => {
+    expect((await s.send('DELETE', '/projects/1')).status).toBe(204);
+    expect(await s.get<ListedProject[]>('/projects')).toEqual([]);
+    const made = await s.send('POST', '/demo');
+    expect([made.status, made.body.name]).toEqual([202, DEMO_NAME]);
+    const reports = async () =>
+      (await s.get<DatasetDto[]>(`/projects/${Number(made.body.id)}/datasets`)).filter((d) => d.kind === 'report');
+    await s.until(async () => (await reports()).length === 1, 200);
   });
 });

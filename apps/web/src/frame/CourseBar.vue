@@ -6,6 +6,7 @@ import { useAddress } from '../stages/address';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
 import Icon from '../ui/Icon.vue';
+import { STATE_CLASS } from './states';
 import PlainButton from '../ui/PlainButton.vue';
 
 const store = useProject();
@@ -13,14 +14,6 @@ const view = useView();
 const route = useRoute();
 const { stage } = useAddress();
 const base = computed(() => `/project/${String(route.params.projectId)}`);
-const CLASS: Record<string, string> = {
-  done: 'ok',
-  given: 'ok',
-  'needs attention': 'warn',
-  'out of date': 'warn',
-  'in progress': 'busy',
-  'nothing yet': 'none',
-};
 </script>
 
 <template>
@@ -35,7 +28,7 @@ const CLASS: Record<string, string> = {
         :key="s.stage"
         :to="`${base}/${s.stage}`"
         class="stage"
-        :class="[CLASS[s.state], { here: s.stage === stage }]"
+        :class="[STATE_CLASS[s.state], { here: s.stage === stage }]"
         :title="`${STAGE_NAMES[s.stage]}: ${s.state} (key ${i + 1})`"
       >
         <span class="name">{{ STAGE_NAMES[s.stage] }}</span>

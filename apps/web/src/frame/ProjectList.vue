@@ -2,12 +2,15 @@
 import { onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { ElMessageBox } from 'element-plus';
-import { type ListedProject, type ProjectDto } from '@longheron/contract/api';
+import { type ListedProject, type ProjectDto, DEMO_NAME } from '@longheron/contract/api';
 import { check, CreateProject } from '@longheron/contract/requests';
+import { STAGE_NAMES } from '@longheron/contract/stages';
 import { formatGps } from '@longheron/core/time';
 import { api } from '../api/client';
 import { bytesText } from '../ui/format';
 import ToolMenu from '../ui/ToolMenu.vue';
+import SmallPlan from './SmallPlan.vue';
+import { STATE_CLASS } from './states';
 
 const projects = ref<ListedProject[] | null>(null);
 const error = ref('');
@@ -44,6 +47,7 @@ function holds({ files, results, bytes }: ListedProject['holds']): string {
 }
 const dayOf = (p: ListedProject) =>
   p.holds.startGps === null ? '' : formatGps(p.holds.startGps, 'utc', 0).slice(0, 10);
+const makeDemo = () => change(() => api.post('/demo'));
 async function rename(p: ListedProject): Promise<void> {
   const answer = await ElMessageBox.prompt('', `Rename "${p.name}"`, {
     inputValue: p.name,
@@ -83,12 +87,18 @@ const act = (p: ListedProject, key: string) => (key === 'rename' ? rename(p) : r
     <ul v-if="projects" class="list">
       <li v-for="p in projects" :key="p.id" class="item">
         <RouterLink :to="`/project/${p.id}/gather`" class="card">
+          <SmallPlan :lines="p.holds.plan" class="place" />
           <strong>{{ p.name }}</strong>
-          <span class="mono soft">{{ dayOf(p) }}</span>
+          <span class="mono soft day">{{ dayOf(p) }}</span>
           <span class="soft">{{
             p.reference ? `${p.reference.horizontalName}, ${p.reference.verticalName}` : 'No coordinate system yet'
           }}</span>
-          <span class="soft">{{ holds(p.holds) }}</span>
+          <span class="soft size">{{ holds(p.holds) }}</span>
+          <span class="stages">
+            <span v-for="s in p.holds.stages" :key="s.stage" :class="STATE_CLASS[s.state]"
+              >{{ STAGE_NAMES[s.stage] }} <small>{{ s.state }}</small></span
+            >
+          </span>
         </RouterLink>
         <ToolMenu
           icon="more"
@@ -102,6 +112,10 @@ const act = (p: ListedProject, key: string) => (key === 'rename' ? rename(p) : r
       </li>
     </ul>
     <p v-if="projects && projects.length === 0" class="soft">No project yet. Give the first one a name.</p>
+    <p v-if="projects && !projects.some((p) => p.name === DEMO_NAME)">
+      <el-button @click="makeDemo">Make the demo project</el-button>
+      <span class="soft"> a survey of a made-up reach, with its files; it fills itself in a few minutes.</span>
+    </p>
     <form novalidate class="new" @submit.prevent="create">
       <label for="new-name">New project</label>
       <el-input id="new-name" v-model="name" placeholder="Name" maxlength="120" style="width: 280px" />
@@ -113,8 +127,8 @@ const act = (p: ListedProject, key: string) => (key === 'rename' ? rename(p) : r
 
 <style scoped>
 .page {
-  max-width: 720px;
-  margin: 64px auto;
+  max-width: 860px;
+  margin: 48px auto;
   padding: 0 24px;
 }
 .list {
@@ -133,16 +147,50 @@ const act = (p: ListedProject, key: string) => (key === 'rename' ? rename(p) : r
   flex: 1;
   min-width: 0;
   display: grid;
-  grid-template-columns: minmax(0, 1fr) auto;
+  grid-template-columns: auto minmax(0, 1fr) auto;
   gap: 2px 16px;
   background: var(--paper);
   border: 1px solid var(--line);
   border-radius: 4px;
-  padding: 12px 16px;
+  padding: 10px 16px 10px 10px;
   color: inherit;
   text-decoration: none;
 }
 .card:hover {
+  border-color: var(--reed);
+}
+.place {
+  grid-row: 1 / span 3;
+}
+.day,
+.size {
+  text-align: right;
+}
+.stages {
+  grid-column: 2 / -1;
+  display: grid;
+  grid-template-columns: repeat(6, minmax(0, 1fr));
+  gap: 4px;
+  align-self: end;
+  font-size: 12px;
+  line-height: 1.3;
+}
+.stages > span {
+  border-top: 3px solid var(--line);
+  padding-top: 2px;
+}
+.stages small {
+  display: block;
+  font-size: 12px;
+  color: var(--ink-soft);
+}
+.stages .ok {
+  border-color: var(--moss);
+}
+.stages .warn {
+  border-color: var(--bill);
+}
+.stages .busy {
   border-color: var(--reed);
 }
 .new {

@@ -13,7 +13,7 @@ import { useSelection, type SelectionMode } from '../stores/selection';
 import { useView } from '../stores/view';
 import { isTyping } from '../ui/keys';
 import { useUnits } from '../ui/units';
-import { className, scaleOf } from '../views3d/colouring';
+import { className, colouringFor, scaleOf } from '../views3d/colouring';
 import { type GridLayout } from '../views3d/extras';
 import { useLookingSection } from '../views3d/looking';
 import SelectOverlay from '../views3d/SelectOverlay.vue';
@@ -179,10 +179,11 @@ const LEFT = 52;
 const BOTTOM = 22;
 /** Room for the unit above the heights. */
 const TOP = 18;
+const colouring = computed(() => colouringFor(index.value ?? undefined, look.colouring));
 const limits = computed<[number, number]>(() => {
   if (!index.value) return [0, 1];
-  const s = scaleOf(index.value, look.colouring, 1);
-  return look.limits[`${props.dataset.id} ${look.colouring}`] ?? [s.low, s.high];
+  const s = scaleOf(index.value, colouring.value, 1);
+  return look.limits[`${props.dataset.id} ${colouring.value}`] ?? [s.low, s.high];
 });
 
 function draw(): void {
@@ -211,8 +212,8 @@ function draw(): void {
   frame.value = f;
   const image = g.getImageData(0, 0, c.width, c.height);
   const ground = look.groundOf(props.dataset.id);
-  const values = index.value ? valuesOf(cut, s, look.colouring, index.value, ground) : undefined;
-  const colours = pointColours(cut, look.colouring, limits.value, values);
+  const values = index.value ? valuesOf(cut, s, colouring.value, index.value, ground) : undefined;
+  const colours = pointColours(cut, colouring.value, limits.value, values);
   const filtered = index.value ? hiddenOf(cut, s, filter.value, index.value) : undefined;
   drawn = { hidden: look.hidden, rejected: look.rejected, filtered };
   drawPoints(image, f, ratio, cut, colours, look.hidden, look.rejected, filtered);
@@ -249,7 +250,7 @@ watch(
     grid,
     filter,
     () => [
-      look.colouring,
+      colouring.value,
       look.hiddenClasses,
       look.rejected,
       look.exaggeration,

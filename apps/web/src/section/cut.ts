@@ -26,6 +26,8 @@ export interface Slice {
   sdH: Uint16Array;
   echo: Uint8Array;
   echoes: Uint8Array;
+  /** Red, green, blue of clouds that have them; black otherwise. */
+  colour: Uint8Array;
   /** Place of each point in the packs. */
   row: Uint32Array;
 }
@@ -72,7 +74,7 @@ export class SliceBuilder {
 
   /**
    * @param position int32 × 3 per point, scaled about `origin`.
-   * @param words the 12-byte attributes as u16. @param first row of the first point.
+   * @param first row of the first point. @param colour red, green, blue of each, where there are any.
    */
   add(
     position: Int32Array,
@@ -82,6 +84,7 @@ export class SliceBuilder {
     scale: number,
     origin: [number, number, number],
     first: number,
+    colour?: Uint8Array,
   ): void {
     const n = classes.length;
     if (position.length !== 3 * n || attributes.count !== n)
@@ -118,6 +121,7 @@ export class SliceBuilder {
       part.echo[k] = attributes.echo(i);
       part.echoes[k] = attributes.echoes(i);
       part.row[k] = first + i;
+      if (colour) part.colour.set(colour.subarray(3 * i, 3 * i + 3), 3 * k);
     }
     this.parts.push(part);
     this.count += count;
@@ -139,6 +143,7 @@ export class SliceBuilder {
       out.echo.set(p.echo, o);
       out.echoes.set(p.echoes, o);
       out.row.set(p.row, o);
+      out.colour.set(p.colour, 3 * o);
       o += p.count;
     }
     return out;
@@ -159,6 +164,7 @@ function empty(n: number): Slice {
     sdH: new Uint16Array(n),
     echo: new Uint8Array(n),
     echoes: new Uint8Array(n),
+    colour: new Uint8Array(3 * n),
     row: new Uint32Array(n),
   };
 }

@@ -95,7 +95,10 @@ export function pointColours(
   if (colouring === 'strip') {
     const table = STRIP_COLOURS.map(rgba);
     for (let i = 0; i < slice.count; i++) out[i] = table[slice.strip[i] % table.length];
-  } else if (colouring === 'echo')
+  } else if (colouring === 'true')
+    for (let i = 0; i < slice.count; i++)
+      out[i] = hex2(slice.colour[3 * i], slice.colour[3 * i + 1], slice.colour[3 * i + 2]);
+  else if (colouring === 'echo')
     for (let i = 0; i < slice.count; i++) out[i] = ECHO_COLOURS[echoKind(slice.echo[i], slice.echoes[i])];
   else {
     const table = Array.from({ length: 256 }, (_, c) => rgba(classColour(c)));

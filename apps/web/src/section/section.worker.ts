@@ -3,6 +3,7 @@ import {
   ATTRIBUTE_BYTES,
   Attributes,
   CLASS_BYTES,
+  COLOUR_BYTES,
   POSITION_BYTES,
   positionsOf,
 } from '@longheron/core/cloud';
@@ -31,6 +32,17 @@ export interface CutAnswer {
 
 let latest = 0;
 
+/** Objects of the columns and bytes of a point in each; colours come last, where there are any. */
+function columnsOf({ objects }: CloudIndex): Array<[string, number]> {
+  const all: Array<[string | undefined, number]> = [
+    [objects.position, POSITION_BYTES],
+    [objects.attributes, ATTRIBUTE_BYTES],
+    [objects.classes, CLASS_BYTES],
+    [objects.colour, COLOUR_BYTES],
+  ];
+  return all.flatMap(([sha, bytes]) => (sha ? [[sha, bytes]] : []));
+}
+
 async function cut({ id, index, edits: entries, section }: CutRequest): Promise<CutAnswer | undefined> {
   const builder = new SliceBuilder(section);
   const edits = await loadEdits(entries);
@@ -49,13 +61,7 @@ async function cut({ id, index, edits: entries, section }: CutRequest): Promise<
         nodes.slice(i, i + 6).map(async (n) => ({
           n,
           bytes: await Promise.all(
-            (
-              [
-                [index.objects.position, POSITION_BYTES],
-                [index.objects.attributes, ATTRIBUTE_BYTES],
-                [index.objects.classes, CLASS_BYTES],
-              ] as const
-            ).map(([sha, b]) => objectRange(sha, n.first * b, (n.first + n.count) * b)),
+            columnsOf(index).map(([sha, b]) => objectRange(sha, n.first * b, (n.first + n.count) * b)),
           ),
         })),
       );
@@ -72,6 +78,7 @@ async function cut({ id, index, edits: entries, section }: CutRequest): Promise<
           index.scale,
           index.origin,
           n.first,
+          bytes.length > 3 ? new Uint8Array(bytes[3]) : undefined,
         );
       }
     }

@@ -2,6 +2,7 @@
 import { useEventListener, useLocalStorage } from '@vueuse/core';
 import { isTyping } from '../ui/keys';
 import ToolButton from '../ui/ToolButton.vue';
+import EmptyStage from './EmptyStage.vue';
 import StageTabs from './StageTabs.vue';
 
 /**
@@ -30,7 +31,7 @@ useEventListener(window, 'keydown', (event) => {
     <div v-if="folded.left" class="rail">
       <ToolButton icon="right" :label="`Show ${holdingsTitle}`" hint="," @click="folded.left = false" />
     </div>
-    <section class="bench" aria-label="Bench"><slot /></section>
+    <section class="bench" aria-label="Bench"><slot /><EmptyStage /></section>
     <aside v-show="!folded.right" class="sheet" aria-label="Sheet">
       <div class="fold">
         <ToolButton icon="right" label="Fold this column away" hint="." @click="folded.right = true" />

@@ -10,17 +10,12 @@ import {
   type RunDto,
 } from '@longheron/contract/api';
 import { type Given } from '@longheron/contract/declare';
-import { operationOf } from '@longheron/contract/operations';
-import { STAGES, type Stage } from '@longheron/contract/stages';
+import { type Stage } from '@longheron/contract/stages';
+import { isOpen, isUnderWay, stageStates, standsIn } from '@longheron/contract/progress';
 import { ElMessage } from 'element-plus';
 import { api, ApiError } from '../api/client';
 import { listen } from '../api/events';
 import { openLook } from './kept';
-
-export type StageState = 'nothing yet' | 'in progress' | 'needs attention' | 'done' | 'given' | 'out of date';
-
-/** Jobs that are no operation of the trail, by the stage that they hold up. */
-const OTHER_JOBS: { [job: string]: Stage } = { intake: 'gather', demo: 'gather', recipe: 'clean' };
 
 /** The open project: its datasets, jobs and notices, kept fresh by the server's events. */
 export const useProject = defineStore('project', () => {
@@ -114,8 +109,8 @@ export const useProject = defineStore('project', () => {
     ElMessage({ message: text, type: 'error', duration: 8000, showClose: true });
   }
 
-  const running = computed(() => runs.value.filter((r) => r.status === 'running' || r.status === 'queued'));
-  const openNotices = computed(() => notices.value.filter((n) => n.state === 'open' && n.severity !== 'info'));
+  const running = computed(() => runs.value.filter(isUnderWay));
+  const openNotices = computed(() => notices.value.filter(isOpen));
   const outOfDate = computed(() => datasets.value.filter((d) => d.outOfDate));
   const ofKind = <K extends DatasetKind>(kind: K, stage?: Stage): Array<DatasetOf<K>> =>
     datasets.value.filter((d): d is DatasetOf<K> => isOf(d, kind) && (!stage || d.stage === stage));
@@ -138,29 +133,9 @@ export const useProject = defineStore('project', () => {
     return covered.at(-1) ?? able.at(-1) ?? latest('trajectory');
   };
 
-  /** The stage that a job belongs to: that of its operation, or of the jobs that are none. */
-  const stageOfRun = ({ operation }: RunDto): Stage | undefined =>
-    operationOf(operation)?.stage ?? OTHER_JOBS[operation];
+  const ofStage = (stage: Stage): DatasetDto[] => datasets.value.filter((d) => standsIn(stage, d));
 
-  function ofStage(stage: Stage): DatasetDto[] {
-    if (stage === 'position') return ofKind('trajectory');
-    return datasets.value.filter((d) => d.stage === stage);
-  }
-
-  const stages = computed(() =>
-    STAGES.map((stage): { stage: Stage; state: StageState } => {
-      const own = ofStage(stage);
-      const ids = new Set(own.map((d) => d.id));
-      if (running.value.some((r) => stageOfRun(r) === stage)) return { stage, state: 'in progress' };
-      if (own.length === 0) return { stage, state: 'nothing yet' };
-      if (own.some((d) => d.outOfDate)) return { stage, state: 'out of date' };
-      if (openNotices.value.some((n) => n.datasetId !== null && ids.has(n.datasetId)))
-        return { stage, state: 'needs attention' };
-      // a trajectory that came with the files was computed elsewhere
-      const given = stage === 'position' && own.every((d) => d.stage === 'gather');
-      return { stage, state: given ? 'given' : 'done' };
-    }),
-  );
+  const stages = computed(() => stageStates(datasets.value, runs.value, notices.value));
 
   async function run(
     operation: string,

@@ -6,6 +6,7 @@ import {
   ArrowRight,
   Box,
   Camera,
+  Check,
   Clock,
   Close,
   Compass,
@@ -38,6 +39,8 @@ import {
 
 export const ICONS = {
   flag: Flag,
+  done: Check,
+  todo: Minus,
   work: Clock,
   chevron: ArrowDown,
   left: ArrowLeft,

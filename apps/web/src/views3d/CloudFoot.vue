@@ -85,7 +85,7 @@ const strips = computed(stripsOf);
       <span v-if="look.exaggeration3d !== 1" class="filter">heights × {{ look.exaggeration3d }}</span>
       <span
         ><Num :value="status.points" /> of <Num :value="index?.count ?? 0" /> points,
-        {{ status.finished ? 'full detail' : status.loading ? 'loading' : 'drawing' }}</span
+        {{ status.finished ? 'enough for this view' : status.loading ? 'loading' : 'drawing' }}</span
       >
     </div>
   </div>

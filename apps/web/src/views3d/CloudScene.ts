@@ -319,6 +319,7 @@ export class CloudScene extends SceneCamera {
     g.setAttribute('gpsTime', new THREE.BufferAttribute(data.time, 1));
     g.setAttribute('sdH', new THREE.BufferAttribute(data.sdH, 1));
     g.setAttribute('codes', new THREE.BufferAttribute(data.codes, 4));
+    if (data.colour.length) g.setAttribute('rgb', new THREE.BufferAttribute(data.colour, 3, true));
     const mesh = new THREE.Points(g, this.material);
     mesh.position.set(...this.tree[id].corner);
     mesh.frustumCulled = false;

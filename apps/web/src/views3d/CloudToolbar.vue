@@ -5,9 +5,16 @@ import { useView } from '../stores/view';
 import ToolBar from '../ui/ToolBar.vue';
 import ToolButton from '../ui/ToolButton.vue';
 import ToolMenu, { type ToolItem } from '../ui/ToolMenu.vue';
-import { COLOURING_NAMES, COLOURINGS } from './colouring';
+import { type CloudIndex } from '@longheron/contract/api';
+import { COLOURING_NAMES, colouringFor, colouringsOf, type Colouring } from './colouring';
 
-const props = defineProps<{ measuring: boolean; filtering: boolean; surface: boolean; tin: boolean }>();
+const props = defineProps<{
+  index: CloudIndex | undefined;
+  measuring: boolean;
+  filtering: boolean;
+  surface: boolean;
+  tin: boolean;
+}>();
 const emit = defineEmits<{
   frame: [];
   look: [direction: [number, number, number]];
@@ -66,8 +73,12 @@ function toggle(key: string): void {
 
 <template>
   <ToolBar label="Cloud view" dark>
-    <el-select v-model="look.colouring" aria-label="Colour by" title="Colour by">
-      <el-option v-for="c in COLOURINGS" :key="c" :value="c" :label="COLOURING_NAMES[c]" />
+    <el-select
+      :model-value="colouringFor(index, look.colouring)"
+      aria-label="Colour by"
+      @change="(c: Colouring) => (look.colouring = c)"
+      ><template #prefix>Colour</template>
+      <el-option v-for="c in colouringsOf(index)" :key="c" :value="c" :label="COLOURING_NAMES[c]" />
     </el-select>
     <ToolButton icon="frame" label="Frame everything" hint="f" @click="emit('frame')" />
     <ToolMenu icon="look" label="Look from" :items="directions" @choose="turn" />

@@ -16,7 +16,7 @@ import { useClipBox } from './useClipBox';
 import CloudFoot from './CloudFoot.vue';
 import { CloudScene } from './CloudScene';
 import CloudToolbar from './CloudToolbar.vue';
-import { scaleOf } from './colouring';
+import { colouringFor, scaleOf } from './colouring';
 import { disposeTree, lights, polyline } from './extras';
 import FilterPanel from './FilterPanel.vue';
 import { useLabels } from './labels';
@@ -51,8 +51,9 @@ const failure = ref('');
 const status = ref({ points: 0, finished: false, loading: true });
 const indexSha = computed(() => String(props.dataset.revision.content.index));
 const timeSpan = computed(() => scene.value?.index.ranges.time?.[3] ?? 1);
-const scale = computed(() => (scene.value ? scaleOf(scene.value.index, look.colouring, timeSpan.value) : null));
-const limitKey = computed(() => `${props.dataset.id} ${look.colouring}`);
+const colouring = computed(() => colouringFor(scene.value?.index, look.colouring));
+const scale = computed(() => (scene.value ? scaleOf(scene.value.index, colouring.value, timeSpan.value) : null));
+const limitKey = computed(() => `${props.dataset.id} ${colouring.value}`);
 const limits = computed<[number, number]>({
   get: () => look.limits[limitKey.value] ?? [scale.value?.low ?? 0, scale.value?.high ?? 1],
   set: (v) => (look.limits = { ...look.limits, [limitKey.value]: v }),
@@ -61,7 +62,7 @@ const surface = useSurfaceExtras(() => props.surface, scene);
 const seen = useSceneLook(
   () => props.dataset,
   scene,
-  () => look.colouring,
+  () => colouring.value,
   () => limits.value,
   () => !!props.surface && !look.showPoints,
   (message) => (failure.value = message),
@@ -257,6 +258,7 @@ defineExpose({ picture: () => scene.value?.picture() });
 <template>
   <div class="cloud">
     <CloudToolbar
+      :index="scene?.index"
       :measuring="!!measuring.kind.value"
       :filtering="filtering"
       :surface="!!surface.layout.value"
@@ -293,7 +295,7 @@ defineExpose({ picture: () => scene.value?.picture() });
       v-model="limits"
       :dataset="dataset"
       :index="scene?.index"
-      :colouring="look.colouring"
+      :colouring="colouring"
       :scale="scale"
       :status="status"
       :hidden="seen.hiddenWords.value"

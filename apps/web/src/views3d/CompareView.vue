@@ -9,7 +9,7 @@ import { loadEdits } from './cloudEdits';
 import ToolBar from '../ui/ToolBar.vue';
 import CloudFoot from './CloudFoot.vue';
 import { CloudScene } from './CloudScene';
-import { COLOURING_NAMES, COLOURINGS, scaleOf, type Colouring } from './colouring';
+import { COLOURING_NAMES, colouringFor, colouringsOf, scaleOf, type Colouring } from './colouring';
 import { lights } from './extras';
 import { useSceneLook } from './look';
 
@@ -24,7 +24,8 @@ const scene = shallowRef<CloudScene | null>(null);
 const failure = ref('');
 const status = ref({ points: 0, finished: false, loading: true });
 const chosen = useLocalStorage<Record<string, string>>('longheron.compareWith', {});
-const colouring = useLocalStorage<Colouring>('longheron.compareColouring', 'class');
+const wanted = useLocalStorage<Colouring>('longheron.compareColouring', 'class');
+const colouring = computed(() => colouringFor(scene.value?.index, wanted.value));
 const clouds = computed(() => store.ofKind('point-cloud').filter((d) => d.revision.content.index));
 const edits = computed(() => (props.dataset.revision.content.edits as CloudEditEntry[] | undefined) ?? []);
 /** What is shown: a cloud, and how many of its acts; "before" is the first one without any. */
@@ -139,8 +140,9 @@ watch([width, height], fitSize);
           :label="d.name"
         />
       </el-select>
-      <el-select v-model="colouring" aria-label="Colours of the second view">
-        <el-option v-for="c in COLOURINGS" :key="c" :value="c" :label="COLOURING_NAMES[c]" />
+      <el-select v-model="wanted" aria-label="Colours of the second view"
+        ><template #prefix>Colour</template>
+        <el-option v-for="c in colouringsOf(scene?.index)" :key="c" :value="c" :label="COLOURING_NAMES[c]" />
       </el-select>
     </ToolBar>
     <div ref="box" class="scene">

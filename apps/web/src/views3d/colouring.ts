@@ -3,13 +3,22 @@ import { LAS_CLASS_NAMES } from '@longheron/core/cloud';
 import { type CloudIndex } from '@longheron/contract/api';
 import { CLASS_COLOURS } from '../ui/colour';
 
-export const COLOURINGS = ['height', 'intensity', 'class', 'strip', 'time', 'echo', 'precision', 'above'] as const;
+const COLOURINGS = ['height', 'intensity', 'true', 'class', 'strip', 'time', 'echo', 'precision', 'above'] as const;
 export type Colouring = (typeof COLOURINGS)[number];
+
+/** What a cloud can be coloured by; true colour where its file has colours. */
+export const colouringsOf = (index: CloudIndex | undefined): Colouring[] =>
+  COLOURINGS.filter((c) => c !== 'true' || index?.objects.colour);
+
+/** What a cloud is shown by when `wanted` is asked for: another cloud may have had colours. */
+export const colouringFor = (index: CloudIndex | undefined, wanted: Colouring): Colouring =>
+  wanted === 'true' && !index?.objects.colour ? 'height' : wanted;
 
 export const isColouring = (name: string): name is Colouring => name in COLOURING_NAMES;
 export const COLOURING_NAMES: Record<Colouring, string> = {
   height: 'height',
   intensity: 'intensity',
+  true: 'true colour',
   class: 'class',
   strip: 'strip',
   time: 'time',

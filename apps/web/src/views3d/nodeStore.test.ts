@@ -19,6 +19,9 @@ it('turns the bytes of a node into columns about its corner', () => {
     attributes.setUint8(12 * i + 11, echoes);
   });
   const points = decodeNode(node, 0.001, 0.01, position, attributes.buffer, Uint8Array.of(2, 6).buffer);
+  expect(points.colour).toHaveLength(0);
+  const colour = Uint8Array.of(255, 0, 1, 2, 3, 4).buffer;
+  expect([...decodeNode(node, 1, 1, position, attributes.buffer, new ArrayBuffer(2), colour).colour]).toHaveLength(6);
   expect([...points.position].map((v) => +v.toFixed(4))).toEqual([0.5, 0.25, 1, 1, 0, -2]);
   expect([[...points.intensity], [...points.strip], [...points.sdH]]).toEqual([
     [700, 65_535],

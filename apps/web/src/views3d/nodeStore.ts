@@ -4,6 +4,7 @@ import {
   ATTRIBUTE_BYTES,
   Attributes,
   CLASS_BYTES,
+  COLOUR_BYTES,
   POSITION_BYTES,
   positionsOf,
   type CloudEdit,
@@ -27,6 +28,8 @@ export interface NodePoints {
   stored: Uint8Array;
   /** Class, echo number, echo count, bits of rejection and selection: four bytes a point. */
   codes: Uint8Array;
+  /** Red, green, blue of clouds that have them; empty otherwise. */
+  colour: Uint8Array;
 }
 
 /** Turns the stored bytes of a node into columns. */
@@ -37,6 +40,7 @@ export function decodeNode(
   position: ArrayBuffer,
   attributes: ArrayBuffer,
   classes: ArrayBuffer,
+  colour?: ArrayBuffer,
 ): NodePoints {
   const n = node.count;
   const raw = positionsOf(position, 0, n);
@@ -49,6 +53,7 @@ export function decodeNode(
     sdH: new Uint16Array(n),
     stored: new Uint8Array(classes),
     codes: new Uint8Array(4 * n),
+    colour: colour ? new Uint8Array(colour) : new Uint8Array(0),
   };
   const [cx, cy, cz] = node.corner;
   for (let i = 0; i < 3 * n; i += 3) {
@@ -155,13 +160,14 @@ export class NodeStore {
     const part = (sha: string, bytes: number) =>
       objectRange(sha, node.first * bytes, (node.first + node.count) * bytes, abort.signal);
     try {
-      const [position, attributes, classes] = await Promise.all([
+      const [position, attributes, classes, colour] = await Promise.all([
         part(objects.position, POSITION_BYTES),
         part(objects.attributes, ATTRIBUTE_BYTES),
         part(objects.classes, CLASS_BYTES),
+        objects.colour ? part(objects.colour, COLOUR_BYTES) : undefined,
       ]);
       if (abort.signal.aborted) return;
-      const data = decodeNode(node, scale, timeStepS, position, attributes, classes);
+      const data = decodeNode(node, scale, timeStepS, position, attributes, classes, colour);
       if (this.edits.length) recode(node, data, this.edits);
       this.onArrival?.(node, data);
       this.loaded.set(id, data);

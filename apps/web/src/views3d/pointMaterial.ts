@@ -13,6 +13,7 @@ const MODE: Record<Colouring, number> = {
   strip: 5,
   echo: 6,
   above: 7,
+  true: 8,
 };
 
 const VERTEX = /* glsl */ `
@@ -21,6 +22,7 @@ in float strip;
 in float gpsTime;
 in float sdH;
 in vec4 codes;
+in vec3 rgb;
 uniform int mode;
 uniform vec2 limits;
 uniform float zOrigin;
@@ -100,6 +102,7 @@ void main() {
   gl_PointSize = pointPx > 0.0 ? pointPx : clamp(spacingM * scale * 1.25, 1.5, 7.0);
   if (mode == 4) vColour = texture(classPalette, vec2((codes.x + 0.5) / 256.0, 0.5)).rgb;
   else if (mode == 5) vColour = texture(stripPalette, vec2((mod(strip, 9.0) + 0.5) / 9.0, 0.5)).rgb;
+  else if (mode == 8) vColour = rgb;
   else if (mode == 6) {
     float last = step(codes.z - 0.5, codes.y);
     vec3 single = vec3(0.62, 0.68, 0.70);

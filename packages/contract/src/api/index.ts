@@ -23,13 +23,24 @@ export interface ReferenceDto {
   statement: string;
 }
 
-/** What a project holds; `startGps` of its first recording, null without one. */
+/**
+ * What a project holds; `startGps` of its first recording, null without one; `plan` lines of where it lies, eastings and
+ * northings in metres.
+ */
 export interface ProjectHoldings {
   files: number;
   results: number;
   bytes: number;
   startGps: number | null;
+  stages: Array<{ stage: Stage; state: StageState }>;
+  plan: Array<Array<[number, number]>>;
 }
+
+/** How far a stage of a project is. */
+export type StageState = 'nothing yet' | 'in progress' | 'needs attention' | 'done' | 'given' | 'out of date';
+
+/** Name of the project that comes with the application. */
+export const DEMO_NAME = 'Brannholm Reach';
 
 export interface ListedProject extends ProjectDto {
   holds: ProjectHoldings;
@@ -256,7 +267,8 @@ export interface CloudIndex {
   timeOrigin: number;
   /** Seconds per step of the stored times. */
   timeStepS: number;
-  objects: { position: string; attributes: string; classes: string };
+  /** `colour` only of clouds whose file has colours: red, green, blue. */
+  objects: { position: string; attributes: string; classes: string; colour?: string };
   ranges: Record<string, [number, number, number, number]>;
 }
 

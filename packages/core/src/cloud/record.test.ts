@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { attributesOf, ColumnBuffers, positionsOf, putAttributes, RECORD_WORDS } from './record';
+import { attributesOf, classWord, ColumnBuffers, positionsOf, putAttributes, RECORD_WORDS } from './record';
 
 /** A point as docs/formats/cloud-store.md writes it, byte by byte. */
 function written(p: readonly number[]): { position: Buffer; attributes: Buffer } {
@@ -30,7 +30,7 @@ describe('the stored point', () => {
       putAttributes(records, o + 3, intensity, strip, time, sd * 1e-4, echo, echoes);
       records.set([100 + i, 4_000_000_000 + i], o + 6);
     });
-    const out = new ColumnBuffers(8);
+    const out = new ColumnBuffers(8, false);
     const order = Uint32Array.of(2, 0, 1);
     out.add(records, order, 0, 1);
     out.add(records, order, 1, 3);
@@ -40,6 +40,17 @@ describe('the stored point', () => {
     expect(attributes).toEqual(Buffer.concat(expected.map((e) => e.attributes)));
     expect([...classes]).toEqual([102, 100, 101]);
     expect([0, 4, 8].map((o) => rows.readUInt32LE(o))).toEqual([4_000_000_002, 4_000_000_000, 4_000_000_001]);
+  });
+
+  it('has its colour in a column of its own, where there are colours', () => {
+    const records = new Int32Array(2 * RECORD_WORDS);
+    records[6] = classWord(255, 1, 2, 255);
+    records[RECORD_WORDS + 6] = classWord(2, 254, 128, 0);
+    const out = new ColumnBuffers(2, true);
+    out.add(records, Uint32Array.of(1, 0), 0, 2);
+    const [, , classes, , colours] = out.full();
+    expect([...classes]).toEqual([2, 255]);
+    expect([...colours]).toEqual([254, 128, 0, 1, 2, 255]);
   });
 
   it('is read as it stands there, also from the middle of a buffer', () => {

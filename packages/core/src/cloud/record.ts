@@ -14,10 +14,12 @@ export const ATTRIBUTE_BYTES = 12;
 export const CLASS_BYTES = 1;
 /** Row in the file, 32 bits. */
 export const ORDER_BYTES = 4;
-/** Bytes of a point in each column, in the order in which they are written. */
-export const COLUMN_BYTES = [POSITION_BYTES, ATTRIBUTE_BYTES, CLASS_BYTES, ORDER_BYTES] as const;
+/** Red, green, blue, where the file has them. */
+export const COLOUR_BYTES = 3;
+/** Bytes of a point in each column, in the order in which they are written; colours come last, if at all. */
+export const COLUMN_BYTES = [POSITION_BYTES, ATTRIBUTE_BYTES, CLASS_BYTES, ORDER_BYTES, COLOUR_BYTES] as const;
 
-/** 32-bit words of a point while a cloud is being built: position, attributes, class, row. */
+/** 32-bit words of a point while a cloud is being built: position, attributes, class with colour, row. */
 export const RECORD_WORDS = 8;
 
 /** Positions as whole steps, three a point. The bytes must begin where four divides. */
@@ -89,6 +91,10 @@ export function putAttributes(
   words[o + 2] = Math.min(65535, Math.floor(sdM * 10000 + 0.5)) | (echo << 16) | (echoes << 24);
 }
 
+/** The word of class and colour. @param red, green, blue 0 to 255. */
+export const classWord = (cls: number, red: number, green: number, blue: number) =>
+  cls | (red << 8) | (green << 16) | (blue << 24);
+
 /** Buffers for the columns of points on their way to the disk. */
 export class ColumnBuffers {
   readonly bytes: readonly Uint8Array[];
@@ -97,8 +103,12 @@ export class ColumnBuffers {
   private readonly order: Int32Array;
   filled = 0;
 
-  constructor(readonly most: number) {
-    this.bytes = COLUMN_BYTES.map((b) => new Uint8Array(b * most));
+  /** @param points for which there is room. @param coloured whether colours are written. */
+  constructor(
+    readonly points: number,
+    coloured: boolean,
+  ) {
+    this.bytes = COLUMN_BYTES.slice(0, coloured ? 5 : 4).map((b) => new Uint8Array(b * points));
     [this.position, this.attributes, , this.order] = this.bytes.map(
       (b) => new Int32Array(b.buffer, 0, b.byteLength >> 2),
     );
@@ -107,7 +117,7 @@ export class ColumnBuffers {
   /** Appends records `rows[first]` to `rows[to - 1]`; there must be room. */
   add(records: Int32Array, rows: Uint32Array, first: number, to: number): void {
     const { position, attributes, order } = this;
-    const classes = this.bytes[2];
+    const [, , classes, , colours] = this.bytes;
     let { filled } = this;
     for (let k = first; k < to; k++) {
       const from = rows[k] * RECORD_WORDS;
@@ -120,6 +130,12 @@ export class ColumnBuffers {
       attributes[at + 2] = records[from + 5];
       classes[filled] = records[from + 6];
       order[filled] = records[from + 7];
+      if (colours) {
+        const word = records[from + 6];
+        colours[COLOUR_BYTES * filled] = word >> 8;
+        colours[COLOUR_BYTES * filled + 1] = word >> 16;
+        colours[COLOUR_BYTES * filled + 2] = word >> 24;
+      }
       filled++;
     }
     this.filled = filled;

@@ -1,10 +1,10 @@
 import { POINT_BYTES } from './header';
+import { COLOUR_OFFSET } from './points';
 
 /** Point formats 6, 7 and 8 hold what the others do, but for wave packets. */
 export type WideFormat = 6 | 7 | 8;
 
 const OLD_TIME_AT: Record<number, number> = { 1: 20, 3: 20, 4: 20, 5: 20 };
-const COLOUR_AT: Record<number, number> = { 2: 20, 3: 28, 5: 28, 7: 30, 8: 30, 10: 30 };
 const INFRARED_AT: Record<number, number> = { 8: 36, 10: 36 };
 /** Steps of the scan angle of the newer formats, degrees. */
 const ANGLE_STEP_DEG = 0.006;
@@ -16,7 +16,7 @@ export const hasWaves = (format: number) => format === 4 || format === 5 || form
 /** The narrowest of the wide formats that holds what all of these hold. */
 export function wideFormatOf(formats: number[]): WideFormat {
   if (formats.some((f) => INFRARED_AT[f])) return 8;
-  return formats.some((f) => COLOUR_AT[f]) ? 7 : 6;
+  return formats.some((f) => COLOUR_OFFSET[f]) ? 7 : 6;
 }
 
 /**
@@ -51,7 +51,7 @@ export function widenRecord(
     outView.setFloat64(to + 22, timeAt ? view.getFloat64(at + timeAt, true) : 0, true);
   }
   if (wide < 7) return;
-  const colourAt = COLOUR_AT[format];
+  const colourAt = COLOUR_OFFSET[format];
   if (colourAt) out.set(from.subarray(at + colourAt, at + colourAt + 6), to + 30);
   else out.fill(0, to + 30, to + 36);
   if (wide < 8) return;

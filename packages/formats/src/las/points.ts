@@ -44,7 +44,8 @@ export function allocatePoints(count: number, colour = false): LasPoints {
 }
 
 const GPS_OFFSET: Record<number, number> = { 1: 20, 3: 20, 4: 20, 5: 20 };
-const COLOUR_OFFSET: Record<number, number> = { 2: 20, 3: 28, 5: 28, 7: 30, 8: 30, 10: 30 };
+/** Byte of a record at which its colours begin, by point format. */
+export const COLOUR_OFFSET: Record<number, number> = { 2: 20, 3: 28, 5: 28, 7: 30, 8: 30, 10: 30 };
 
 export function hasColour(format: number): boolean {
   return COLOUR_OFFSET[format] !== undefined;

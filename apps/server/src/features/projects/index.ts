@@ -32,19 +32,27 @@ function dto(p: Project): ProjectDto {
   };
 }
 
-export function projectRoutes(api: Router, services: Services): void {
+/** Makes the demo project anew; refuses while there is one. */
+export interface DemoMaker {
+  again(): Promise<Project>;
+}
+
+export function projectRoutes(api: Router, services: Services, demo: DemoMaker): void {
   const { queue, lists } = services;
   api.get('/projects', (request, response) =>
     lists.send(request, response, async () => {
       const projects = await Project.findAll({ order: [['id', 'ASC']] });
       return Promise.all(
-        projects.map(async (p): Promise<ListedProject> => ({ ...dto(p), holds: await holdingsOf(Number(p.id)) })),
+        projects.map(async (p): Promise<ListedProject> => ({ ...dto(p), holds: await holdingsOf(services, p) })),
       );
     }),
   );
   api.post('/projects', async (request, response) => {
     const { name } = bodyOf(request, CreateProject);
     response.status(201).json(dto(await Project.create({ name, createdAt: new Date() })));
+  });
+  api.post('/demo', async (_request, response) => {
+    response.status(202).json(dto(await demo.again()));
   });
   api.get('/projects/:projectId', async (request, response) => {
     response.json(dto(await projectOf(request)));

@@ -13,7 +13,8 @@ import { type Survey } from './surveyed';
 const FINEST_M = 0.03;
 
 /** Result of a build; the columns are in the files named on the way in. */
-export interface BuiltCloud extends Omit<Survey, 'min' | 'max'> {
+export interface BuiltCloud extends Omit<Survey, 'min' | 'max' | 'colourShift'> {
+  coloured: boolean;
   count: number;
   origin: [number, number, number];
   scale: number;
@@ -54,7 +55,8 @@ export async function buildCloud(
   const deepest = Math.max(0, Math.min(MAX_LEVELS, Math.ceil(Math.log2(spacingM / FINEST_M))));
   const chunks = await countChunks(reader, min === declared.min ? counter : new CubeCounter(min, rootM), watch);
   const dealt = await deal(reader, min, rootM, chunks, survey, scratch, watch);
-  const out = new ColumnFiles();
+  const coloured = survey.colourShift !== null;
+  const out = new ColumnFiles(coloured);
   const upper = new Map<string, { node: OctreeNode; words: number[] }>();
   const nodes: OctreeNode[] = [];
   const walk: Walk = { high: 0, low: 0, started: false };
@@ -113,6 +115,7 @@ export async function buildCloud(
     countsByClass: survey.countsByClass,
     density: survey.density,
     withheld: survey.withheld,
+    coloured,
   };
 }
 

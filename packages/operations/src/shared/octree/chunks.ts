@@ -1,4 +1,4 @@
-import { POSITION_SCALE_M, putAttributes, RECORD_WORDS } from '@longheron/core/cloud';
+import { classWord, POSITION_SCALE_M, putAttributes, RECORD_WORDS } from '@longheron/core/cloud';
 import { open, rm, type FileHandle } from 'node:fs/promises';
 import { join } from 'node:path';
 import { tick, type Watch } from '@longheron/core/shared';
@@ -176,7 +176,7 @@ class Dealer implements Dealt {
   deal(b: Block, from: number, row: number): number {
     const { held, filled, alone } = this;
     const { ofCube } = this.chunks;
-    const { timeOrigin, timeStepS } = this.survey;
+    const { timeOrigin, timeStepS, colourShift } = this.survey;
     const [x0, y0, z0] = this.min;
     const per = cellsPerStep(POSITION_SCALE_M, this.rootM);
     const steps = 1 / POSITION_SCALE_M;
@@ -193,7 +193,10 @@ class Dealer implements Dealt {
       words[o + 2] = z;
       const time = Math.floor((b.time[i] - timeOrigin) * timeSteps + 0.5);
       putAttributes(words, o + 3, b.intensity[i], b.strip[i], time, b.sdH[i], b.echo[i], b.echoes[i]);
-      words[o + 6] = b.cls[i];
+      words[o + 6] =
+        colourShift === null
+          ? b.cls[i]
+          : classWord(b.cls[i], b.red[i] >> colourShift, b.green[i] >> colourShift, b.blue[i] >> colourShift);
       words[o + 7] = row + i;
       filled[k] = o + RECORD_WORDS;
       if (!alone && o + RECORD_WORDS === words.length) {

@@ -7,6 +7,8 @@ export interface CloudFiles {
   attributes: string;
   classes: string;
   order: string;
+  /** Written only where the cloud has colours. */
+  colour: string;
 }
 
 export async function writeAll(handle: FileHandle, bytes: Uint8Array): Promise<void> {
@@ -22,17 +24,23 @@ export async function writeAllAt(handle: FileHandle, bytes: Uint8Array, at: numb
 
 const BUFFER_POINTS = 1 << 16;
 
-/** The four column files, filled node by node. */
+/** The column files, filled node by node. */
 export class ColumnFiles {
   count = 0;
   private handles: FileHandle[] = [];
-  private buffers = new ColumnBuffers(BUFFER_POINTS);
+  private buffers: ColumnBuffers;
   /** What the disk may still be writing. */
-  private others = new ColumnBuffers(BUFFER_POINTS);
+  private others: ColumnBuffers;
   private pending: Promise<void> = Promise.resolve();
 
+  constructor(private readonly coloured: boolean) {
+    this.buffers = new ColumnBuffers(BUFFER_POINTS, coloured);
+    this.others = new ColumnBuffers(BUFFER_POINTS, coloured);
+  }
+
   async open(files: CloudFiles): Promise<void> {
-    for (const p of [files.position, files.attributes, files.classes, files.order])
+    const { position, attributes, classes, order, colour } = files;
+    for (const p of [position, attributes, classes, order, ...(this.coloured ? [colour] : [])])
       this.handles.push(await open(p, 'wx'));
   }
 

@@ -37,6 +37,7 @@ const files = (f: string) => ({
   attributes: join(f, 'a'),
   classes: join(f, 'c'),
   order: join(f, 'o'),
+  colour: join(f, 'rgb'),
 });
 
 beforeAll(async () => {

@@ -1,5 +1,5 @@
 import { LAS_CLASS } from '@longheron/core/cloud';
-import { hasTime, WITHHELD, type LasFile } from '@longheron/formats/las';
+import { COLOUR_OFFSET, hasColour, hasTime, WITHHELD, type LasFile } from '@longheron/formats/las';
 import { type Density } from './density';
 
 /** Columns of a run of points, reused from block to block. Coordinates are metres in the cloud's system. */
@@ -15,6 +15,10 @@ export interface Block {
   echo: Uint8Array;
   echoes: Uint8Array;
   cls: Uint8Array;
+  /** Of files with colours, as they are written there. */
+  red: Uint16Array;
+  green: Uint16Array;
+  blue: Uint16Array;
   /** 1 for what the file says is withheld, and is no noise. */
   withheld: Uint8Array;
 }
@@ -24,7 +28,7 @@ const LEGACY_WITHHELD = 128;
 /** Noise is withheld by its class. */
 const isNoise = (cls: number) => cls === LAS_CLASS.lowNoise || cls === LAS_CLASS.highNoise;
 
-function block(n: number): Block {
+function block(n: number, coloured: boolean): Block {
   return {
     count: 0,
     x: new Float64Array(n),
@@ -37,6 +41,9 @@ function block(n: number): Block {
     echo: new Uint8Array(n),
     echoes: new Uint8Array(n),
     cls: new Uint8Array(n),
+    red: new Uint16Array(coloured ? n : 0),
+    green: new Uint16Array(coloured ? n : 0),
+    blue: new Uint16Array(coloured ? n : 0),
     withheld: new Uint8Array(n),
   };
 }
@@ -47,7 +54,8 @@ const MAX_DENSITY_CELLS = 25_000_000;
 /** Reads what the store of a cloud keeps of each point, block by block, as often as asked. */
 export class RecordReader {
   readonly count: number;
-  private out = block(1 << 16);
+  readonly coloured: boolean;
+  private out: Block;
 
   constructor(
     private readonly file: LasFile,
@@ -55,6 +63,8 @@ export class RecordReader {
     private readonly verticalMetresPerUnit: number,
   ) {
     this.count = file.header.pointCount;
+    this.coloured = hasColour(file.header.pointFormat);
+    this.out = block(1 << 16, this.coloured);
   }
 
   /** Extent in the header, metres. */
@@ -77,8 +87,9 @@ export class RecordReader {
     const sd = this.file.extraDimensions().find((d) => d.name === 'sd_h' && d.type === 3);
     const sdAt = sd ? sd.at : -1;
     const sdScale = sd?.scale ?? 0;
+    const colourAt = COLOUR_OFFSET[header.pointFormat] ?? -1;
     for await (const batch of this.file.records()) {
-      if (batch.count > this.out.x.length) this.out = block(batch.count);
+      if (batch.count > this.out.x.length) this.out = block(batch.count, this.coloured);
       const b = this.out;
       const { bytes } = batch;
       const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
@@ -104,6 +115,10 @@ export class RecordReader {
         }
         b.time[i] = timeAt < 0 ? 0 : view.getFloat64(o + timeAt, true);
         b.sdH[i] = sdAt < 0 ? 0 : view.getUint16(o + sdAt, true) * sdScale;
+        if (colourAt < 0) continue;
+        b.red[i] = view.getUint16(o + colourAt, true);
+        b.green[i] = view.getUint16(o + colourAt + 2, true);
+        b.blue[i] = view.getUint16(o + colourAt + 4, true);
       }
       yield b;
     }

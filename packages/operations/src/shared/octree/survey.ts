@@ -24,6 +24,7 @@ export async function surveyPoints(reader: RecordReader, counter: CubeCounter, w
   let next = 0;
   const density = reader.densityGrid();
   let withheld: Uint8Array | null = null;
+  let brightest = 0;
   for await (const b of reader.blocks()) {
     tick(watch, (0.2 * seen) / Math.max(1, reader.count), 'Counting points');
     for (let i = 0; i < b.count; i++) {
@@ -54,6 +55,9 @@ export async function surveyPoints(reader: RecordReader, counter: CubeCounter, w
       sample.easting.push(b.x[i]);
       sample.northing.push(b.y[i]);
     }
+    if (reader.coloured)
+      for (const colour of [b.red, b.green, b.blue])
+        for (let i = 0; i < b.count; i++) if (colour[i] > brightest) brightest = colour[i];
     if (density) density.add(b.x, b.y, b.count);
     counter.add(b);
     seen += b.count;
@@ -84,5 +88,7 @@ export async function surveyPoints(reader: RecordReader, counter: CubeCounter, w
     countsByClass: Object.fromEntries([...classes].map((n, c) => [String(c), n] as const).filter(([, n]) => n > 0)),
     density: density?.finish() ?? null,
     withheld,
+    // all black: room for colours that were never taken
+    colourShift: brightest === 0 ? null : brightest > 255 ? 8 : 0,
   };
 }

@@ -12,4 +12,6 @@ export interface Survey {
   density: Density | null;
   /** A bit for each row of the file that it says is withheld, noise aside; null when it says so of none. */
   withheld: Uint8Array | null;
+  /** Bits by which colours are shifted to have eight: 8, or 0 where the file has written bytes; null without colours. */
+  colourShift: 0 | 8 | null;
 }

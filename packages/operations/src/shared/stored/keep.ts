@@ -39,6 +39,7 @@ export async function storeCloud(
     attributes: join(scratch, 'attributes'),
     classes: join(scratch, 'classes'),
     order: join(scratch, 'order'),
+    colour: join(scratch, 'colour'),
   };
   try {
     const notices: Notice[] = [];
@@ -56,6 +57,7 @@ export async function storeCloud(
       position: await taken(files.position, 'positions'),
       attributes: await taken(files.attributes, 'attributes'),
       classes: await taken(files.classes, 'classes'),
+      ...(built.coloured ? { colour: await taken(files.colour, 'colours') } : {}),
     };
     const order = await taken(files.order, 'order');
     return {
@@ -99,7 +101,7 @@ export async function withheldAct(
 }
 
 function indexOf(built: BuiltCloud, objects: CloudIndex['objects']): CloudIndex {
-  const { countsByClass: _counts, density: _density, withheld: _withheld, nodes, ...rest } = built;
+  const { countsByClass: _counts, density: _density, withheld: _withheld, coloured: _coloured, nodes, ...rest } = built;
   return { ...rest, nodes: nodes.flatMap((n) => [n.level, n.x, n.y, n.z, n.first, n.count]), objects };
 }
 

@@ -5,6 +5,7 @@ import { METRES_PER } from '@longheron/core/frames';
 import { ApiError } from '../../../api/client';
 import { useProject } from '../../../stores/project';
 import { useView } from '../../../stores/view';
+import DatasetChoice from '../../../ui/DatasetChoice.vue';
 import DatasetCard from '../../../ui/DatasetCard.vue';
 import Num from '../../../ui/Num.vue';
 import DiscardButton from '../../../ui/DiscardButton.vue';
@@ -195,10 +196,7 @@ const inUnit = (m: number) => m / METRES_PER[store.project?.reference?.unit ?? '
       </template>
       <h3 class="gap">{{ surface ? 'Make it again' : 'Make the terrain model' }}</h3>
       <el-form novalidate label-position="top" @submit.prevent="make(true)">
-        <el-form-item label="Cloud with ground"
-          ><el-select v-model="form.cloud"
-            ><el-option v-for="d in clouds" :key="d.id" :value="d.id" :label="d.name" /></el-select
-        ></el-form-item>
+        <DatasetChoice v-model="form.cloud" label="Cloud with ground" :datasets="clouds" />
         <SettingsForm v-model="form" :schema="OPERATIONS.surface.settings" :only="['cellM', 'maxGapM', 'contoursM']" />
         <p v-if="tooFine" class="state warn wrap">
           Finer than the height check supports: the smallest interval at its RMSE is {{ supported }} m. The report will

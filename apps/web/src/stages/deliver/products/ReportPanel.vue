@@ -72,14 +72,8 @@ const make = () =>
     one PDF.
   </p>
   <el-form novalidate label-position="top" @submit.prevent="make">
-    <el-form-item label="Terrain model"
-      ><el-select v-model="surface"
-        ><el-option v-for="d in store.ofKind('surface')" :key="d.id" :value="d.id" :label="d.name" /></el-select
-    ></el-form-item>
-    <el-form-item label="Height check"
-      ><el-select v-model="check"
-        ><el-option v-for="d in store.ofKind('residuals')" :key="d.id" :value="d.id" :label="d.name" /></el-select
-    ></el-form-item>
+    <DatasetChoice v-model="surface" label="Terrain model" :datasets="store.ofKind('surface')" placeholder="none yet" />
+    <DatasetChoice v-model="check" label="Height check" :datasets="store.ofKind('residuals')" placeholder="none yet" />
     <DatasetChoice
       v-if="offered.length"
       v-model="parts"
