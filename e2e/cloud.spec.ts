@@ -2,7 +2,8 @@ import { expect, test, type Page } from '@playwright/test';
 import { lookOf, open, watchErrors } from './shared';
 
 watchErrors();
-const drawn = (page: Page) => expect(page.getByText(/points, enough for this view/).first()).toBeVisible({ timeout: 60_000 });
+const drawn = (page: Page) =>
+  expect(page.getByText(/points, enough for this view/).first()).toBeVisible({ timeout: 60_000 });
 
 test('a section is led along a line of the project, stepped, turned and painted in', async ({ page }) => {
   await open(page, 'clean');

@@ -1,5 +1,5 @@
 import { writeFile } from 'node:fs/promises';
-import { Problem, type Watch } from '@longheron/core/shared';
+import { forCommandLine, Problem, type Watch } from '@longheron/core/shared';
 import { COMMANDS, formatsHelp } from './commands';
 import { overview } from './help';
 import { Options } from './options';
@@ -27,12 +27,16 @@ export async function main(args: string[]): Promise<number> {
     clearProgress();
     process.stdout.write(`${outcome.lines.join('\n')}\n`);
     if (name !== 'inspect')
-      for (const n of outcome.report.notices)
+      for (const n of outcome.report.notices.map(forCommandLine))
         process.stderr.write(
           `${n.severity}: ${n.text}${n.effect ? ` ${n.effect}` : ''}${n.remedy ? ` ${n.remedy}` : ''}\n`,
         );
     const path = options.text('report');
-    if (path) await writeFile(path, `${JSON.stringify(outcome.report, null, 2)}\n`);
+    if (path)
+      await writeFile(
+        path,
+        `${JSON.stringify({ ...outcome.report, notices: outcome.report.notices.map(forCommandLine) }, null, 2)}\n`,
+      );
     return outcome.failed ? 1 : 0;
   } catch (error) {
     clearProgress();

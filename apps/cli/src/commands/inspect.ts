@@ -33,9 +33,11 @@ export const inspect: Command = {
           text: error.message,
           file: error.file ?? path,
           place: error.place,
-          remedy: error.remedy,
+          remedy: error.command ?? error.remedy,
         });
-        lines.push(`${path}: ${error.message}${error.place ? ` (${error.place})` : ''} ${error.remedy ?? ''}`);
+        lines.push(
+          `${path}: ${error.message}${error.place ? ` (${error.place})` : ''} ${error.command ?? error.remedy ?? ''}`,
+        );
       }
     }
     await againstEachOther(all);

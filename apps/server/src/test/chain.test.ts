@@ -2,7 +2,14 @@ import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { DEMO_NAME, type CloudIndex, type DatasetDto, type ListedProject, type NoticeDto } from '@longheron/contract/api';
+import {
+  DEMO_NAME,
+  type CloudIndex,
+  type DatasetDto,
+  type ListedProject,
+  type NoticeDto,
+  type ProjectDto,
+} from '@longheron/contract/api';
 import { isPoints } from '@longheron/contract/kinds/export';
 import { Run } from '../database/models';
 import { codePoints, reportFonts } from '@longheron/operations/shared/pages';
@@ -43,6 +50,20 @@ describe('the demo chain', () => {
   it('is not made a second time beside itself', async () => {
     const again = await s.send('POST', '/demo');
     expect([again.status, again.body.code]).toEqual([409, 'demo-there']);
+  });
+
+  it('says its notices in the unit of the project', async () => {
+    const project = await s.get<ProjectDto>('/projects/1');
+    const feet = async () => (await s.get<NoticeDto[]>('/projects/1/notices')).find((n) => n.code === 'mark-feet')!;
+    const before = await feet();
+    const said = /([\d.]+) m\b/.exec(before.text)!;
+    const { horizontal, vertical, time, epoch } = project.reference!;
+    const reference = { horizontal, vertical, time, epoch };
+    await s.send('PUT', '/projects/1/reference', { ...reference, unit: 'foot' });
+    const after = await feet();
+    expect(Number(/([\d.]+) ft\b/.exec(after.text)![1])).toBeCloseTo(Number(said[1]) / 0.3048, 2);
+    await s.send('PUT', '/projects/1/reference', { ...reference, unit: 'metre' });
+    expect(await feet()).toEqual(before);
   });
 
   positionTests(() => s);

@@ -3,3 +3,4 @@ export * from './current';
 export * from './referenceLine';
 export * from './revisions';
 export * from './state';
+export * from './words';

@@ -27,7 +27,7 @@ const TIMES = { gps: 'GPS time', utc: 'UTC', local: 'local time' };
         <span>{{ r.epoch ? `epoch ${r.epoch}` : 'epoch undefined' }}</span>
       </template>
       <span v-else-if="store.project" class="undefined"
-        >Coordinate system undefined: set it, or import files and choose from what they say</span
+        >Coordinate system undefined: set it, or let the first files propose one</span
       >
     </PlainButton>
     <span v-if="view.cursor && r" class="cursor">

@@ -350,7 +350,7 @@ defineExpose({ fit, show, toPlan, wheel });
 }
 .map :deep(.ol-scale-line) {
   background: #ffffffc0;
-  bottom: 8px;
+  bottom: 26px;
   left: auto;
   right: 8px;
 }

@@ -17,7 +17,7 @@ export function gridFeatures(extent: Extent, size: number[]): Feature[] {
   const line = (a: number[], b: number[], text: string, vertical: boolean) => {
     // names keep clear of the buttons and of each other in the corner
     const named = vertical
-      ? (a[0] - extent[0]) / perPixel > 64
+      ? (a[0] - extent[0]) / perPixel > 64 && (extent[2] - a[0]) / perPixel > LABEL_PX
       : (extent[3] - a[1]) / perPixel > 70 && (a[1] - extent[1]) / perPixel > 24;
     const f = new Feature(new LineString([a, b]));
     f.setStyle([

@@ -60,9 +60,6 @@ const when = (iso: string) => formatGps(gpsFromUnix(Date.parse(iso) / 1000), 'lo
 </template>
 
 <style scoped>
-h3 {
-  margin: 16px 0 4px;
-}
 .trail {
   list-style: none;
   padding: 0;

@@ -11,6 +11,8 @@ export interface ProblemDetails {
   place?: string;
   /** What to do next, one sentence. */
   remedy?: string;
+  /** The same in the words of the command line, where they differ; `remedy` speaks to the screen. */
+  command?: string;
 }
 
 /** An error with a code, a file, a place and a remedy. */
@@ -19,6 +21,7 @@ export class Problem extends Error {
   readonly file?: string;
   readonly place?: string;
   readonly remedy?: string;
+  readonly command?: string;
 
   constructor(message: string, details: ProblemDetails) {
     super(message);
@@ -27,12 +30,14 @@ export class Problem extends Error {
     this.file = details.file;
     this.place = details.place;
     this.remedy = details.remedy;
+    this.command = details.command;
   }
 
-  /** The whole message in one line: file, place, what happened, remedy. */
+  /** The whole message in one line of the command line: file, place, what happened, remedy. */
   describe(): string {
     const where = [this.file, this.place].filter(Boolean).join(', ');
-    return `${where ? `${where}: ` : ''}${this.message}${this.remedy ? ` ${this.remedy}` : ''}`;
+    const remedy = this.command ?? this.remedy;
+    return `${where ? `${where}: ` : ''}${this.message}${remedy ? ` ${remedy}` : ''}`;
   }
 }
 
@@ -47,6 +52,13 @@ export interface Notice {
   effect?: string;
   /** What the person can do. */
   remedy?: string;
+  /** The same in the words of the command line, where they differ; `remedy` speaks to the screen. */
+  command?: string;
   file?: string;
   place?: string;
+}
+
+/** A notice for the command line: its remedy in the words of that. */
+export function forCommandLine({ command, ...notice }: Notice): Notice {
+  return command ? { ...notice, remedy: command } : notice;
 }

@@ -62,7 +62,8 @@ export async function positionEvents(r: EventsRequest, watch?: Watch): Promise<E
       code: 'trajectory-crs',
       file: name(r.trajectoryPath),
       place: 'comment lines',
-      remedy: 'Give --trajectory-crs, for example EPSG:4937.',
+      remedy: 'Import it again with a line “# crs: EPSG:4937” among its comments.',
+      command: 'Give --trajectory-crs, for example EPSG:4937.',
     });
   watch?.progress?.(0.5, 'Interpolating');
   const sensor = r.sensor === undefined ? undefined : sensorOf(r);
@@ -145,7 +146,8 @@ function sensorOf(r: EventsRequest): SensorMounting {
     throw new Problem(`The lever arm of ${r.sensor} needs a mounting.`, {
       code: 'input',
       place: 'mounting',
-      remedy: 'Choose it in the sheet, or give --mount.',
+      remedy: 'Choose it in the sheet.',
+      command: 'Give it with --mount.',
     });
   const sensor = r.mounting.sensors[r.sensor!];
   if (!sensor)
@@ -190,6 +192,7 @@ function notices(
       file,
       text: `${strays.size} ${strays.size === 1 ? 'event seems' : 'events seem'} to be none of the series: ${[...strays].map((i) => describe(all[i])).join(', ')}.`,
       effect: leaveOutStrays ? 'Left out.' : 'With it, events and photographs may not go together one by one.',
-      remedy: leaveOutStrays ? undefined : 'Leave it out with --leave-out-strays.',
+      remedy: leaveOutStrays ? undefined : 'Leave it out in its row, or switch on “Leave out stray events”.',
+      command: leaveOutStrays ? undefined : 'Leave it out with --leave-out-strays.',
     });
 }

@@ -82,7 +82,8 @@ export function trajectoryFrame(trajectory: Trajectory, given: string | undefine
       code: 'trajectory-crs',
       file,
       place: 'comment lines',
-      remedy: 'Add "# crs: EPSG:4937", or give --trajectory-crs.',
+      remedy: 'Import it again with a line “# crs: EPSG:4937” among its comments.',
+      command: 'Add "# crs: EPSG:4937", or give --trajectory-crs.',
     });
   const normal = frame.toUpperCase().startsWith('EPSG:') ? frame.toUpperCase() : `EPSG:${frame}`;
   if (!GEOCENTRIC_FRAMES.has(normal))

@@ -52,7 +52,8 @@ export function baseMarker(
         {
           code: 'base-position',
           file,
-          remedy: 'Give --base-llh or --base-xyz.',
+          remedy: 'Type its position, or choose its mark.',
+          command: 'Give --base-llh or --base-xyz.',
         },
       );
     builder.notice({
@@ -61,7 +62,8 @@ export function baseMarker(
       file,
       text: 'The position of the base is the mean of its own codes.',
       effect: 'It is weak: the whole trajectory is off by the same one to two metres.',
-      remedy: 'Give --base-llh or --base-xyz.',
+      remedy: 'Type the surveyed position, or choose its mark.',
+      command: 'Give --base-llh or --base-xyz.',
     });
     return byCodes;
   }
@@ -73,7 +75,8 @@ export function baseMarker(
       place: 'header, APPROX POSITION XYZ',
       text: 'The position of the base is that of its header.',
       effect: 'Headers often hold an approximate position; the whole trajectory is off by its error.',
-      remedy: 'Give the surveyed position with --base-llh or --base-xyz.',
+      remedy: 'Type the surveyed position, or choose its mark.',
+      command: 'Give the surveyed position with --base-llh or --base-xyz.',
     });
   if (byCodes) compare(chosen, byCodes, file, builder);
   return Float64Array.from(chosen.xyzM);

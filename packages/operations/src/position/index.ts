@@ -126,7 +126,8 @@ function baseFrameOf({ baseFrame, baseEpoch }: Settings): { frame: International
   if (baseEpoch === undefined)
     throw new Problem(`Coordinates in ${baseFrame} need the epoch they belong to.`, {
       code: 'base-epoch',
-      remedy: 'Type it as a year with decimals; on the command line with --base-epoch.',
+      remedy: 'Type it as a year with decimals.',
+      command: 'Give it with --base-epoch, a year with decimals.',
     });
   return { frame: baseFrame, epoch: baseEpoch };
 }
@@ -137,7 +138,8 @@ function inertialOf({ inertial, antenna }: Inputs, s: Settings) {
     throw new Problem('Inertial data need a mounting with the lever arm to the antenna.', {
       code: 'input',
       place: 'antenna',
-      remedy: 'Choose it in the sheet; on the command line give --mount.',
+      remedy: 'Choose it in the sheet.',
+      command: 'Give it with --mount.',
     });
   const { platform, headingDeg, leverArmSdM, standstill, noSlip, rateHz } = s;
   return {

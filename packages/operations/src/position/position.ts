@@ -232,7 +232,8 @@ function span(rover: Observations, request: PositionRequest): [number, number] {
   if (from === to)
     throw new Problem(`No epoch of the rover lies in the span; it runs from ${sow[0]} to ${sow[sow.length - 1]} s.`, {
       code: 'position-span',
-      remedy: 'Choose a span within it; on the command line --start and --end are seconds of the GPS week.',
+      remedy: 'Choose a span within it.',
+      command: 'Choose a span within it: --start and --end are seconds of the GPS week.',
     });
   return [from, to];
 }

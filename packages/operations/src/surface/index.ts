@@ -111,7 +111,8 @@ function systemOf({ crs }: Context, { system, file }: LoadedCloud): ReferenceSys
   throw new Problem('The cloud names no coordinate system, which this output needs.', {
     code: 'surface-crs',
     file: file.source.name,
-    remedy: 'Give it with --crs EPSG:25832+5773.',
+    remedy: 'Say which it is in, in Clean under Clouds.',
+    command: 'Give it with --crs EPSG:25832+5773.',
   });
 }
 

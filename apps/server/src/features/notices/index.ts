@@ -8,7 +8,7 @@ import { bodyOf, idOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
 import { type Services } from '../../services';
 import { changeMarks } from '../marks';
-import { contentOf } from '../../trail';
+import { contentOf, wordsOf } from '../../trail';
 import { projectOf } from '../projects';
 
 /** Fixes that are one action away, by the code of the notice. They edit the list of marks; undo brings it back. */
@@ -30,14 +30,15 @@ export function noticeRoutes(api: Router, services: Services): void {
       const project = await projectOf(request);
       const rows = await NoticeRow.findAll({ where: { projectId: project.id }, order: [['id', 'ASC']] });
       return rows.map((n): NoticeDto => {
-        const detail = n.detail as Pick<NoticeDto, 'effect' | 'remedy' | 'file' | 'place'>;
+        const { file, place } = n.detail;
         return {
           id: Number(n.id),
           datasetId: n.datasetId === null ? null : Number(n.datasetId),
           code: n.code,
           severity: n.severity as NoticeDto['severity'],
-          text: n.text,
-          ...detail,
+          file,
+          place,
+          ...wordsOf(n, project),
           state: n.state as NoticeDto['state'],
           reason: n.reason,
           fix: FIXES[n.code]?.label ?? null,

@@ -1,6 +1,6 @@
 import { Dataset, NoticeRow, Revision, Run, type Project } from '../../database/models';
 import { type Account } from '@longheron/operations/shared/pages';
-import { datasetsOf, type Held } from '../../trail';
+import { datasetsOf, wordsOf, type Held } from '../../trail';
 
 /** The trail of some results. */
 export interface GatheredTrail {
@@ -61,9 +61,7 @@ export async function gatherTrail(project: Project, roots: Held[]): Promise<Gath
     .map((n) => ({
       dataset: names.get(Number(n.datasetId))!,
       severity: n.severity,
-      text: n.text,
-      effect: n.detail.effect,
-      remedy: n.detail.remedy,
+      ...wordsOf(n, project),
       state: n.state,
       reason: n.reason,
     }));

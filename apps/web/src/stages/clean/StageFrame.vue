@@ -54,7 +54,7 @@ watchEffect(() => (view.active = (selects.value || chosen.value?.stage === 'clea
         No cloud yet. Make one in the stage Place, or take in a LAS or LAZ file in Gather.
       </p>
       <template v-if="counts.length">
-        <h3 class="gap">Points by class</h3>
+        <h3>Points by class</h3>
         <FigureTable
           class="classes"
           name="points_by_class"
@@ -83,9 +83,6 @@ watchEffect(() => (view.active = (selects.value || chosen.value?.stage === 'clea
 </template>
 
 <style scoped>
-.gap {
-  margin: 16px 0 4px;
-}
 .classes {
   width: 100%;
 }

@@ -24,7 +24,8 @@ export function systemOfHeader(header: LasHeader, file: string, notices: Notice[
       file,
       text: 'The cloud names no coordinate system.',
       effect: 'Its coordinates are taken as metres in an undefined system.',
-      remedy: 'Give the system with --crs, or set it on import.',
+      remedy: 'Say which it is in, in Clean under Clouds.',
+      command: 'Give the system with --crs.',
     });
     return undefined;
   }

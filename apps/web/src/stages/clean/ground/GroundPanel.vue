@@ -99,7 +99,7 @@ const start = (again: boolean) =>
     <el-button link @click="usual">Usual settings</el-button>
   </el-form>
   <template v-if="figures && result">
-    <h3 class="gap">Result</h3>
+    <h3>Result</h3>
     <FactList>
       <Fact label="Points"><Num :value="figures.points" /></Fact>
       <Fact label="Noise points flagged">
@@ -121,9 +121,6 @@ const start = (again: boolean) =>
 </template>
 
 <style scoped>
-.gap {
-  margin: 16px 0 4px;
-}
 fieldset {
   border: 1px solid var(--line);
   border-radius: 4px;

@@ -215,9 +215,6 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 </template>
 
 <style scoped>
-h3 {
-  margin: 16px 0 4px;
-}
 .chosen {
   border: 1px solid #ff6fb0;
   border-radius: 4px;

@@ -118,7 +118,7 @@ const actDone = (act: PastStepsDto['left'][number]['act']) =>
       <el-button native-type="submit" :disabled="!name.trim() || !steps.length">Keep as a recipe</el-button>
     </el-form>
   </template>
-  <h2 class="gap">Do it to clouds</h2>
+  <h2 class="spaced">Do it to clouds</h2>
   <p v-if="kept.length === 0" class="soft">No recipe is kept yet.</p>
   <el-form v-else novalidate label-position="top" @submit.prevent="start">
     <el-form-item label="Recipe"
@@ -172,9 +172,6 @@ const actDone = (act: PastStepsDto['left'][number]['act']) =>
 </template>
 
 <style scoped>
-.gap {
-  margin-top: 20px;
-}
 .steps {
   padding-left: 20px;
   margin: 4px 0 8px;

@@ -27,7 +27,7 @@ onUnmounted(() => (styles.trial = null));
 </script>
 
 <template>
-  <h3 class="gap">Look of contours</h3>
+  <h3>Look of contours</h3>
   <template v-if="!styles.trial">
     <el-select v-model="view.contourStyle" aria-label="Look of contours" :placeholder="styles.chosen.name">
       <el-option v-for="s in styles.list" :key="s.name" :value="s.name" :label="s.name" />
@@ -85,9 +85,6 @@ onUnmounted(() => (styles.trial = null));
 </template>
 
 <style scoped>
-.gap {
-  margin: 16px 0 4px;
-}
 .form {
   display: grid;
   grid-template-columns: minmax(0, 1fr);

@@ -128,15 +128,15 @@ const inUnit = (m: number) => m / METRES_PER[store.project?.reference?.unit ?? '
         No product yet. A cloud with ground is needed; then make the terrain model in the sheet.
       </p>
       <template v-if="content?.pictures">
-        <h3 class="gap">Shown in plan</h3>
+        <h3>Shown in plan</h3>
         <el-radio-group v-model="shown" class="choices">
           <el-radio value="terrain">Terrain (ground)</el-radio>
           <el-radio value="highest">Surface (highest point)</el-radio>
           <el-radio value="above">Height above ground</el-radio>
         </el-radio-group>
       </template>
-      <HeightsUnderCursor v-if="content" class="gap" :content="content" />
-      <ExportCloud class="gap" />
+      <HeightsUnderCursor v-if="content" class="spaced" :content="content" />
+      <ExportCloud class="spaced" />
     </template>
     <CloudBench
       storage-key="deliver"
@@ -151,7 +151,7 @@ const inUnit = (m: number) => m / METRES_PER[store.project?.reference?.unit ?? '
     />
     <template #sheet>
       <ReportPanel ref="reportPanel" />
-      <h2 class="gap">Terrain model</h2>
+      <h2 class="spaced">Terrain model</h2>
       <OutOfDate v-if="surface" :dataset="surface" />
       <template v-if="content && surface">
         <FactList>
@@ -194,7 +194,7 @@ const inUnit = (m: number) => m / METRES_PER[store.project?.reference?.unit ?? '
         <ProductList :dataset="surface" :content="content" />
         <ContourStyles v-if="contours" />
       </template>
-      <h3 class="gap">{{ surface ? 'Make it again' : 'Make the terrain model' }}</h3>
+      <h3>{{ surface ? 'Make it again' : 'Make the terrain model' }}</h3>
       <el-form novalidate label-position="top" @submit.prevent="make(true)">
         <DatasetChoice v-model="form.cloud" label="Cloud with ground" :datasets="clouds" />
         <SettingsForm v-model="form" :schema="OPERATIONS.surface.settings" :only="['cellM', 'maxGapM', 'contoursM']" />
@@ -220,9 +220,6 @@ const inUnit = (m: number) => m / METRES_PER[store.project?.reference?.unit ?? '
 </template>
 
 <style scoped>
-.gap {
-  margin: 16px 0 4px;
-}
 .choices {
   display: grid;
 }

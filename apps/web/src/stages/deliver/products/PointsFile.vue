@@ -70,9 +70,6 @@ const f = computed(() => props.content.figures);
 </template>
 
 <style scoped>
-h3 {
-  margin: 16px 0 4px;
-}
 .pieces {
   max-height: 260px;
   overflow: auto;

@@ -123,9 +123,6 @@ const parent = (path: string) => path.replace(/\/[^/]+\/?$/, '') || '/';
 .formats {
   margin-bottom: 12px;
 }
-h3 {
-  margin: 16px 0 4px;
-}
 .entry {
   padding: 3px 0;
   overflow-wrap: anywhere;

@@ -54,9 +54,6 @@ const setRole = (name: string, role: string) =>
 </template>
 
 <style scoped>
-h3 {
-  margin: 16px 0 4px;
-}
 .figures td,
 .figures th {
   padding: 4px 5px;

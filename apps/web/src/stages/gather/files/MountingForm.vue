@@ -218,9 +218,6 @@ const ANGLES = ['roll', 'pitch', 'heading'] as const;
 </template>
 
 <style scoped>
-h3 {
-  margin: 16px 0 4px;
-}
 .sensor {
   margin-bottom: 10px;
 }

@@ -56,9 +56,6 @@ async function keep(): Promise<void> {
 </template>
 
 <style scoped>
-h3 {
-  margin: 16px 0 4px;
-}
 .keep {
   display: grid;
   gap: 6px;

@@ -79,9 +79,6 @@ async function save(): Promise<void> {
 </template>
 
 <style scoped>
-h3 {
-  margin: 16px 0 4px;
-}
 .map {
   display: grid;
   gap: 4px;

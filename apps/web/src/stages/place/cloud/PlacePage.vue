@@ -133,7 +133,7 @@ const strips = computed(() => [
         No cloud yet. Choose trajectory, returns and mounting in the sheet and make it.
       </p>
       <template v-if="figures">
-        <h3 style="margin: 16px 0 4px">Strips</h3>
+        <h3>Strips</h3>
         <FigureTable
           name="strips"
           :columns="[
@@ -190,7 +190,7 @@ const strips = computed(() => [
         }}</el-button>
       </el-form>
       <template v-if="cloud && figures">
-        <h3 style="margin: 16px 0 4px">Result</h3>
+        <h3>Result</h3>
         <FactList>
           <Fact label="Returns"><Num :value="figures.points_in" /></Fact>
           <Fact label="Placed"><Num :value="figures.points_out" /></Fact>
@@ -215,7 +215,7 @@ const strips = computed(() => [
         </FactList>
         <p><a :href="`/api/projects/${store.project!.id}/datasets/${cloud.id}/export/las`">Download as LAS 1.4</a></p>
         <template v-if="density">
-          <h3 style="margin: 16px 0 4px">Density and coverage</h3>
+          <h3>Density and coverage</h3>
           <p>
             Median <Num :value="density.medianPerM2" unit="points/m²" />;
             <Num :value="100 * density.belowShare" :digits="0" unit="%" /> of the

@@ -245,9 +245,6 @@ function compute(again: boolean): void {
 </template>
 
 <style scoped>
-h3 {
-  margin: 16px 0 4px;
-}
 .wrap {
   white-space: normal;
 }

@@ -149,9 +149,6 @@ defineExpose({ compute });
 </template>
 
 <style scoped>
-h3 {
-  margin: 16px 0 4px;
-}
 .pick {
   margin: -12px 0 12px;
 }

@@ -153,9 +153,6 @@ const loose = computed(() => stops.value.filter((s) => s.solution !== 'fixed').l
 </template>
 
 <style scoped>
-h3 {
-  margin: 16px 0 4px;
-}
 .scroll {
   max-height: 260px;
   overflow: auto;

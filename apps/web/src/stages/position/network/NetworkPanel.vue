@@ -195,9 +195,6 @@ function adjust(over: boolean): void {
 </template>
 
 <style scoped>
-h3 {
-  margin: 16px 0 4px;
-}
 .figures {
   margin-bottom: 8px;
   width: 100%;

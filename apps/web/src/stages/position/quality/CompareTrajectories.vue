@@ -83,9 +83,6 @@ type Row = ComparisonDto['statistics'][number];
 </template>
 
 <style scoped>
-h3 {
-  margin: 16px 0 4px;
-}
 .row {
   display: flex;
   gap: 6px;

@@ -91,9 +91,6 @@ function write(): void {
 </template>
 
 <style scoped>
-h3 {
-  margin: 16px 0 4px;
-}
 .rows {
   display: grid;
   gap: 4px;

@@ -45,9 +45,3 @@ const times = (k: number, v: number | null | undefined) => (v === null || v === 
     Of the antenna, without attitude: laser returns need a trajectory with roll, pitch and heading.
   </p>
 </template>
-
-<style scoped>
-h3 {
-  margin: 16px 0 4px;
-}
-</style>

@@ -105,9 +105,6 @@ const estimates = computed(() => {
 </template>
 
 <style scoped>
-h3 {
-  margin: 16px 0 4px;
-}
 .figures {
   margin-top: 6px;
   table-layout: fixed;

@@ -45,9 +45,6 @@ const slips = computed(() => rows.value.reduce((n, r) => n + r.slips, 0));
 </template>
 
 <style scoped>
-h3 {
-  margin: 16px 0 4px;
-}
 .scroll {
   max-height: 220px;
   overflow: auto;

@@ -236,9 +236,6 @@ const message = computed(() =>
 </template>
 
 <style scoped>
-h3 {
-  margin: 16px 0 4px;
-}
 .session {
   border-top: 1px solid var(--line);
   padding: 4px 0;
