@@ -17,7 +17,7 @@ import { JobQueue } from './jobs/queue';
 import { type Services } from './services';
 import { ObjectStore } from './storage';
 import { lockFolder } from './storage/folderLock';
-import { searchSystems } from '@longheron/formats/crs';
+import { lookForGridsIn, searchSystems } from '@longheron/formats/crs';
 import { sweepObjects, sweepUploads } from './storage/sweep';
 
 /** Uploads without a job are looked for this often. */
@@ -85,6 +85,7 @@ async function started(options: ServerOptions, database: Database, unlock: () =>
   await Project.findAll({ limit: 1 });
   // so is the list of coordinate systems, 8 MB, which takes a second to read
   searchSystems('utm', 'projected', 1);
+  lookForGridsIn(storeFolder);
   const interrupted = await queue.recover();
   if (interrupted) say(`${interrupted} jobs were cut off when the server last stopped; they can be run again.`);
   await sweepUploads(storeFolder);

@@ -8,6 +8,7 @@ import { isWorkedOn, writePoints } from '@longheron/formats/registry';
 import { convertCloud } from '@longheron/operations/shared/convert';
 import { systemOfHeader } from '@longheron/operations/shared/cloud';
 import { ReportBuilder } from '@longheron/operations/shared/report';
+import { aboveGeoid } from './geoid';
 import { type Command } from './command';
 
 /** Ways of writing by the extension of the output, the first of a format before its others. */
@@ -50,7 +51,7 @@ function columnsOf(text: string | undefined): PointColumns | undefined {
 }
 
 export const convert: Command = {
-  options: { in: 'string', out: 'string', crs: 'string', columns: 'string', text: 'boolean' },
+  options: { in: 'string', out: 'string', crs: 'string', geoid: 'string', columns: 'string', text: 'boolean' },
   async run(o, watch) {
     const path = o.must('in');
     const out = o.output('out', [path])!;
@@ -63,7 +64,7 @@ export const convert: Command = {
       });
     const text = `${known}-text`;
     const format = o.flag('text') && isPointFormat(text) ? text : known;
-    const crs = o.text('crs');
+    const crs = aboveGeoid(o.text('crs'), o.text('geoid') ? o.list('geoid') : [], 'crs');
     const builder = new ReportBuilder('convert', { format, crs });
     await builder.input(path);
     const made = `${out}.points.las`;

@@ -8,6 +8,7 @@ import { mkdtemp, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Options } from '../options';
+import { aboveGeoid } from './geoid';
 import { type Command, type Outcome } from './command';
 
 type CommandForm = NonNullable<Declaration['command']>;
@@ -23,7 +24,17 @@ function flagsOf(declaration: Declaration, command: CommandForm): Command['optio
   }
   for (const name of Object.keys({ ...command.files, ...command.joined })) out[name] = 'string';
   for (const f of [command.system, command.tolerance]) if (f) out[f.flag] = 'string';
+  if (takesGeoid(declaration)) out.geoid = 'string';
   return out;
+}
+
+/** Every command that has no geoid among its files takes one: the system it works in, and files, may name it. */
+const takesGeoid = (declaration: Declaration) => !Object.values(declaration.roles).some((r) => r.flag === 'geoid');
+
+/** The system that flags name, with the grid of its heights. @throws Problem for heights that are named twice. */
+function systemFrom(o: Options, declaration: Declaration, { system }: CommandForm): string | undefined {
+  const named = system && (system.must ? o.must(system.flag) : o.text(system.flag));
+  return aboveGeoid(named, takesGeoid(declaration) && o.text('geoid') ? o.list('geoid') : [], system?.flag ?? 'crs');
 }
 
 const settingsOf = (declaration: Declaration, command: CommandForm): Setting[] =>
@@ -119,8 +130,8 @@ export function commandOf(declaration: Declaration, command: CommandForm): Comma
       }
       const asked = Object.keys(this.options).filter((name) => o.text(name) !== undefined);
       const settings = settingsFrom(o, declaration, command, asked);
-      const { system, tolerance } = command;
-      const crs = system && (system.must ? o.must(system.flag) : o.text(system.flag));
+      const { tolerance } = command;
+      const crs = systemFrom(o, declaration, command);
       const toleranceM = tolerance && o.number(tolerance.flag, 0);
       const folder = await mkdtemp(join(tmpdir(), 'longheron-'));
       try {

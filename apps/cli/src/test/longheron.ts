@@ -8,6 +8,7 @@ const root = join(dirname(fileURLToPath(import.meta.url)), '../../../..');
 
 /** Figures that the tests look at, as reports name them. */
 export interface Figures {
+  crs: string | null;
   strays: number;
   ground: number;
   points: number;

@@ -1,4 +1,5 @@
 import { complete } from '@longheron/contract/declare';
+import { lookForGridsIn } from '@longheron/formats/crs';
 import { Problem, type Watch } from '@longheron/core/shared';
 import { decoderFailures } from '@longheron/formats/bytes';
 import {
@@ -37,6 +38,7 @@ async function performed(work: Work): Promise<WorkAnswer> {
     },
   };
   work.port.postMessage({ fraction: 0, doing: 'Starting' });
+  lookForGridsIn(work.storeFolder);
   const shelf = new Shelf(work.storeFolder);
   try {
     return { outcome: 'operation' in work ? await compute(work, shelf, watch) : await answer(work, shelf, watch) };

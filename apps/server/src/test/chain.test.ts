@@ -11,6 +11,9 @@ import {
   type ProjectDto,
 } from '@longheron/contract/api';
 import { isPoints } from '@longheron/contract/kinds/export';
+import { DEG, EGM96 } from '@longheron/core/frames';
+import { parseSystem } from '@longheron/formats/crs';
+import { localUndulationM } from '@longheron/site/geoid';
 import { Run } from '../database/models';
 import { codePoints, reportFonts } from '@longheron/operations/shared/pages';
 import { demoServer, type DemoServer } from './demoServer';
@@ -127,6 +130,49 @@ describe('the demo chain', () => {
     await s.idle();
     expect((await s.datasets()).filter((d) => d.outOfDate)).toEqual([]);
   });
+
+  it('places, checks and reports above a geoid grid of the project, and back', async () => {
+    const [grid] = await s.byKind('geoid');
+    const line = { horizontal: 25832, vertical: 0, unit: 'metre', time: 'gps', epoch: 2026.45 };
+    const meanOf = async () => contentOf((await s.byKind('residuals'))[0], 'residuals').figures.mean_m!;
+    const before = await meanOf();
+    const others = (await s.byKind('marks'))[0];
+    expect(await s.send('PUT', '/projects/1/reference', { ...line, geoid: others.id })).toMatchObject({
+      status: 400,
+      body: { code: 'geoid-missing' },
+    });
+    const set = await s.send('PUT', '/projects/1/reference', { ...line, geoid: grid.id });
+    expect(set.body.reference).toMatchObject({
+      vertical: 0,
+      verticalName: 'height above the geoid site_geoid.gtx',
+      statement: expect.stringContaining('site_geoid.gtx, bilinear, steps of 1.80′'),
+      geoid: { dataset: grid.id, sha12: contentOf(grid, 'geoid').object.slice(0, 12) },
+    });
+    await s.send('POST', '/projects/1/bring-up-to-date', {});
+    await s.until(async () => !(await s.datasets()).some((d) => d.outOfDate), 60);
+    await s.idle();
+    // the marks' heights stay as they were given: the cloud is lower by how much higher that geoid is at them
+    const check = (await s.byKind('residuals'))[0];
+    const used = contentOf(check, 'residuals').figures.marks.filter((m) => m.used);
+    const system = parseSystem('EPSG:25832');
+    const geo = new Float64Array(3);
+    const lower = used.map((m) => {
+      system.unproject(m.easting_m, m.northing_m, 0, geo);
+      return localUndulationM(geo[0] / DEG, geo[1] / DEG) - EGM96.undulation(geo[0], geo[1]);
+    });
+    const mean = lower.reduce((a, b) => a + b) / lower.length;
+    expect(mean).toBeGreaterThan(0.02);
+    expect((await meanOf()) - before).toBeCloseTo(-mean, 3);
+    // files say which geoid, by its content
+    const [cloud] = await s.byKind('point-cloud', 'place');
+    const las = Buffer.from(await (await fetch(`${s.base}/api/objects/${cloud.revision.content.las}`)).arrayBuffer());
+    expect(las.toString('latin1')).toContain(`geoid site_geoid.gtx@${contentOf(grid, 'geoid').object.slice(0, 12)}`);
+    await s.send('PUT', '/projects/1/reference', { ...line, vertical: 5773 });
+    await s.send('POST', '/projects/1/bring-up-to-date', {});
+    await s.until(async () => !(await s.datasets()).some((d) => d.outOfDate), 60);
+    await s.idle();
+    expect(await meanOf()).toBeCloseTo(before, 6);
+  }, 180_000);
 
   it('leaves a mark out only with a reason, and that goes into residuals and report', async () => {
     const [list] = await s.byKind('marks');

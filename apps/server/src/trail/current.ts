@@ -1,3 +1,4 @@
+import { systemTextOf, type ReferenceDto } from '@longheron/contract/api';
 import { Problem } from '@longheron/core/shared';
 import { Dataset, Revision, type Project } from '../database/models';
 import { contentOf } from './revisions';
@@ -24,7 +25,7 @@ export function systemText(project: Project): string {
       code: 'reference',
       remedy: 'Set it in the reference line.',
     });
-  return `EPSG:${r.horizontal}${r.vertical ? `+${r.vertical}` : ''}`;
+  return systemTextOf(r as ReferenceDto);
 }
 
 const LONGEST_TRAIL = 30;

@@ -27,7 +27,10 @@ export async function referenceOf(project: Project): Promise<{ dataset: Dataset;
       contentHash: Buffer.from(contentHash, 'hex'),
       madeBy: 'edit',
       inputs: [],
-      content: { reference: line, frameHash: hash([line.horizontal, line.vertical]) },
+      content: {
+        reference: line,
+        frameHash: hash([line.horizontal, line.vertical, ...(line.geoid ? [line.geoid.sha12] : [])]),
+      },
       createdAt: new Date(),
     });
     await dataset.update({ currentRevisionId: revision.id });

@@ -19,7 +19,7 @@ const TIMES = { gps: 'GPS time', utc: 'UTC', local: 'local time' };
       <template v-if="r">
         <span>{{ r.horizontalName }} ({{ r.horizontal }})</span>
         <span :title="r.statement"
-          >H {{ r.vertical ? r.verticalName.replace(' height', '') : 'ellipsoidal'
+          >H {{ r.geoid ? `above ${r.geoid.name}` : r.vertical ? r.verticalName.replace(' height', '') : 'ellipsoidal'
           }}<template v-if="r.vertical === 5773"> ± 5 mm</template></span
         >
         <span :title="UNIT_NAME[r.unit]">{{ r.unit === 'usSurveyFoot' ? 'US survey foot' : r.unit }}</span>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
+import { type ReferenceDto } from '@longheron/contract/api';
 import { check, ReferenceLine } from '@longheron/contract/requests';
 import { api } from '../api/client';
 import { useProject } from '../stores/project';
@@ -9,7 +10,8 @@ import FigureTable from '../ui/FigureTable.vue';
 
 const store = useProject();
 const view = useView();
-const form = ref({ horizontal: 0, vertical: 5773, unit: 'metre', time: 'gps', epoch: undefined as number | undefined });
+const form = ref({ horizontal: 0, unit: 'metre', time: 'gps', epoch: undefined as number | undefined });
+const heightsOf = ref<Pick<ReferenceDto, 'vertical' | 'geoid'>>({ vertical: 5773 });
 const tolerance = ref(0.03);
 /** Name of the system that is set. */
 const name = ref('');
@@ -25,7 +27,7 @@ const suggestions = ref<Suggestion[]>([]);
 function take(s: Suggestion): void {
   name.value = s.name;
   form.value.horizontal = s.horizontal;
-  form.value.vertical = s.vertical === 5773 ? 5773 : 0;
+  heightsOf.value = { vertical: s.vertical === 5773 ? 5773 : 0 };
 }
 
 watch(
@@ -34,7 +36,8 @@ watch(
     if (open !== 'reference') return;
     const r = store.project?.reference;
     if (r) {
-      form.value = { horizontal: r.horizontal, vertical: r.vertical, unit: r.unit, time: r.time, epoch: r.epoch };
+      form.value = { horizontal: r.horizontal, unit: r.unit, time: r.time, epoch: r.epoch };
+      heightsOf.value = { vertical: r.vertical, geoid: r.geoid };
       name.value = r.horizontalName;
     }
     purpose.value = store.project?.purpose ?? '';
@@ -49,7 +52,8 @@ watch(
 
 const UNITS: Record<string, string> = { metre: 'metre', foot: 'foot', usSurveyFoot: 'US survey foot' };
 const TIMES: Record<string, string> = { gps: 'GPS time', utc: 'UTC', local: 'local time' };
-const heights = (code: number) => (code ? 'EGM96 geoid' : 'the ellipsoid');
+const heights = ({ vertical, geoid }: Pick<ReferenceDto, 'vertical' | 'geoid'>) =>
+  geoid ? `the geoid ${geoid.name}` : vertical ? 'EGM96 geoid' : 'the ellipsoid';
 /** What is chosen against what is set, side by side; nothing changes before it is set. */
 const changes = computed((): Array<[string, string, string]> => {
   const r = store.project?.reference;
@@ -62,7 +66,7 @@ const changes = computed((): Array<[string, string, string]> => {
       `${r.horizontalName} (${r.horizontal})`,
       f.horizontal === r.horizontal ? `${r.horizontalName} (${r.horizontal})` : `${chosen ?? ''} (${f.horizontal})`,
     ],
-    ['Heights', heights(r.vertical), heights(f.vertical)],
+    ['Heights', heights(r), heights(heightsOf.value)],
     ['Unit', UNITS[r.unit], UNITS[f.unit]],
     ['Time', TIMES[r.time], TIMES[f.time]],
     ['Epoch', String(r.epoch ?? 'undefined'), String(f.epoch ?? 'undefined')],
@@ -70,12 +74,14 @@ const changes = computed((): Array<[string, string, string]> => {
   return rows.filter(([, now, then]) => now !== then);
 });
 async function save(): Promise<void> {
-  const checked = check(ReferenceLine, form.value);
+  const { vertical, geoid } = heightsOf.value;
+  const line = { ...form.value, vertical, ...(geoid ? { geoid: geoid.dataset } : {}) };
+  const checked = check(ReferenceLine, line);
   message.value = 'message' in checked ? checked.message : '';
   if (message.value) return;
   const id = store.project!.id;
   const good = await store.attempt(async () => {
-    await api.put(`/projects/${id}/reference`, form.value);
+    await api.put(`/projects/${id}/reference`, line);
     await api.patch(`/projects/${id}`, { toleranceM: tolerance.value, purpose: purpose.value });
   }, 'The reference line is set.');
   if (good) view.drawer = '';
@@ -95,7 +101,7 @@ async function save(): Promise<void> {
       Everything is shown and delivered in this system. Nothing is assumed: what a file does not say is asked for.
     </p>
     <el-form novalidate label-position="top" @submit.prevent="save">
-      <SystemChoice v-model:horizontal="form.horizontal" v-model:vertical="form.vertical" :name="name">
+      <SystemChoice v-model:horizontal="form.horizontal" v-model:heights="heightsOf" :name="name">
         <div v-if="suggestions.length" class="suggestions">
           <span class="soft">The files speak for:</span>
           <p v-for="g in suggestions" :key="`${g.horizontal} ${g.vertical}`">

@@ -75,12 +75,12 @@ describe('the choice of a coordinate system', () => {
     const { pinia } = await opened();
     const wrapper = await mounted(SystemChoice, pinia, {
       horizontal: 25832,
-      vertical: 5773,
+      heights: { vertical: 5773 },
       name: 'ETRS89 / UTM zone 32N',
     });
     expect(wordsOf(wrapper)).toContain('ETRS89 / UTM zone 32N (25832)');
     expect(wordsOf(wrapper)).toContain('EGM96 geoid');
-    const none = await mounted(SystemChoice, pinia, { horizontal: 0, vertical: 0 });
+    const none = await mounted(SystemChoice, pinia, { horizontal: 0, heights: { vertical: 0 } });
     expect(wordsOf(none)).toContain('Code, name or country');
     expect(wordsOf(none)).toContain('the ellipsoid');
   });

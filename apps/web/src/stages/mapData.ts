@@ -1,6 +1,6 @@
 import { type BinnedColumn } from '@longheron/core/trajectory';
 import { computed } from 'vue';
-import { type DatasetOf } from '@longheron/contract/api';
+import { isAboveGeoidIn, type DatasetOf } from '@longheron/contract/api';
 import { type Mark } from '@longheron/core/accuracy';
 import { objectJson } from '../api/client';
 import { type MapMark } from '../map/marks';
@@ -47,7 +47,7 @@ export function useMapData(chosen?: () => DatasetOf<'trajectory'> | undefined) {
           northingM: preview.value.northingM,
           time: preview.value.time,
           value: preview.value.worstSdM,
-          heightM: heightsOf(preview.value, store.project?.reference?.vertical !== 0),
+          heightM: heightsOf(preview.value, !store.project?.reference || isAboveGeoidIn(store.project.reference)),
         }
       : null,
   );

@@ -1,20 +1,36 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
+import { gridNameOf } from '@longheron/core/frames';
+import { type ReferenceDto } from '@longheron/contract/api';
 import { api } from '../api/client';
+import { useProject } from '../stores/project';
 
 interface Entry {
   code: number;
   name: string;
   area: string;
 }
-/** A projected system of the EPSG list with its heights. */
+/** A projected system of the EPSG list, and what its heights refer to: a geoid grid of the project, EGM96, the ellipsoid. */
 const props = defineProps<{
   /** Name of the system that is set, until another is searched for. */
   name?: string;
   label?: string;
 }>();
 const horizontal = defineModel<number>('horizontal', { required: true });
-const vertical = defineModel<number>('vertical', { required: true });
+const heights = defineModel<Pick<ReferenceDto, 'vertical' | 'geoid'>>('heights', { required: true });
+const store = useProject();
+const EGM96 = 5773;
+const grids = computed(() =>
+  store.ofKind('geoid').map((d) => ({ dataset: d.id, ...gridNameOf(d.name, d.revision.content.object) })),
+);
+/** `grid 12`, `5773` or `0`. */
+const chosen = computed({
+  get: () => (heights.value.geoid ? `grid ${heights.value.geoid.dataset}` : String(heights.value.vertical)),
+  set: (key) => {
+    const geoid = grids.value.find((g) => key === `grid ${g.dataset}`);
+    heights.value = geoid ? { vertical: 0, geoid } : { vertical: Number(key) };
+  },
+});
 const found = ref<Entry[]>([]);
 watch(
   () => [horizontal.value, props.name] as const,
@@ -45,8 +61,23 @@ async function search(text: string): Promise<void> {
   </el-form-item>
   <slot />
   <el-form-item label="Heights refer to">
-    <el-select v-model="vertical" aria-label="Heights refer to"
-      ><el-option :value="5773" label="EGM96 geoid (15′ grid, ± 5 mm)" /><el-option :value="0" label="the ellipsoid"
+    <el-select v-model="chosen" aria-label="Heights refer to"
+      ><el-option
+        v-for="g in grids"
+        :key="g.dataset"
+        :value="`grid ${g.dataset}`"
+        :label="`the geoid ${g.name}`" /><el-option
+        :value="String(EGM96)"
+        label="EGM96 geoid (15′ grid, ± 5 mm)" /><el-option value="0" label="the ellipsoid"
     /></el-select>
+    <p class="soft note">Another geoid: import its grid, GTX or GeoTIFF, in Gather.</p>
   </el-form-item>
 </template>
+
+<style scoped>
+.note {
+  margin: 2px 0 0;
+  font-size: 12px;
+  line-height: 1.3;
+}
+</style>

@@ -1,4 +1,4 @@
-import { type MountingJson } from '@longheron/core/frames';
+import { gridText, type GridName, type MountingJson } from '@longheron/core/frames';
 import { type RecipeStep, type RepeatableSelection } from '@longheron/core/cloud';
 import { type Notice } from '@longheron/core/shared';
 import { kindOf, type Contents, type DatasetKind, type FileFacts, type SmallUnit } from '../kinds';
@@ -6,6 +6,18 @@ import { type Given } from '../declare';
 import { type Stage } from '../stages';
 
 export { type Contents, type DatasetKind } from '../kinds';
+
+/** Whether heights of a project are above a geoid of any kind. */
+export const isAboveGeoidIn = (r: Pick<ReferenceDto, 'vertical' | 'geoid'>) =>
+  r.vertical !== 0 || r.geoid !== undefined;
+
+/** The system of a project as text: `EPSG:25832`, `EPSG:25832+5773` or `EPSG:25832+GRID@SHA12`. */
+export const systemTextOf = ({
+  horizontal,
+  vertical,
+  geoid,
+}: Pick<ReferenceDto, 'horizontal' | 'vertical' | 'geoid'>) =>
+  `EPSG:${horizontal}${geoid ? `+${gridText(geoid)}` : vertical ? `+${vertical}` : ''}`;
 
 /** What the API answers. */
 export interface ReferenceDto {
@@ -16,6 +28,8 @@ export interface ReferenceDto {
   bbox: [number, number, number, number] | null;
   vertical: number;
   verticalName: string;
+  /** The grid that heights refer to, when they refer to one; `vertical` is 0 then. */
+  geoid?: GridName & { dataset: number };
   unit: 'metre' | 'foot' | 'usSurveyFoot';
   time: 'gps' | 'utc' | 'local';
   epoch?: number;

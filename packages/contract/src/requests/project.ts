@@ -27,11 +27,16 @@ export class ReferenceLine {
   @Min(1024, { message: 'Choose a projected system.' })
   @Max(999999)
   horizontal!: number;
-  /** 0: ellipsoidal. */
+  /** 0: ellipsoidal, or above the geoid of `geoid`. */
   @IsInt()
   @Min(0)
   @Max(999999)
   vertical!: number;
+  /** A geoid grid of the project that heights refer to. */
+  @IsOptional()
+  @IsInt()
+  @Min(1)
+  geoid?: number;
   @IsIn(['metre', 'foot', 'usSurveyFoot'], { message: 'The unit is metre, foot or US survey foot.' })
   unit!: 'metre' | 'foot' | 'usSurveyFoot';
   @IsIn(['gps', 'utc', 'local'], { message: 'Time is shown as GPS, UTC or local.' })

@@ -12,17 +12,29 @@ export interface UndulationGrid {
   columns: number;
   /** From south to north, each row from west to east, metres; NaN where unknown. */
   valuesM: Float32Array;
+  /** How the grid says that it is to be read between its values; straight where it does not say. */
+  method?: 'bilinear' | 'biquadratic';
 }
+
+/** Ways between the values of a grid. */
+export type Interpolation = 'bilinear' | 'biquadratic' | 'bicubic';
 
 const DEGREES = 180 / Math.PI;
 /** Outside by this share of a step still counts as on the edge. */
 const EDGE = 1e-6;
 
 /**
- * A geoid from a grid, between its values straight in both directions, or by the cubic curve of Keys (1981) through four
- * by four. Where the cubic lacks neighbours the straight one stands in. @throws Problem outside the grid or at a hole.
+ * A geoid from a grid, between its values straight in both directions, by parabolas through the three by three nearest
+ * (as the open geodetic grid convention has it), or by the cubic curve of Keys (1981) through four by four. Where
+ * neighbours are lacking the straight one stands in. @param method as the grid says, unless it is given.
+ * @throws Problem outside the grid or at a hole.
  */
-export function geoidOfGrid(grid: UndulationGrid, name: string, method: 'bilinear' | 'bicubic' = 'bilinear'): Geoid {
+export function geoidOfGrid(
+  grid: UndulationGrid,
+  name: string,
+  method: Interpolation = grid.method ?? 'bilinear',
+): Geoid {
+  const curve = { bilinear: () => undefined, biquadratic: quadratic, bicubic: cubic }[method];
   return {
     name,
     statement: `${name}, ${method}, steps of ${(60 * grid.stepLatDeg).toFixed(2)}′ and ${(60 * grid.stepLonDeg).toFixed(2)}′`,
@@ -31,7 +43,7 @@ export function geoidOfGrid(grid: UndulationGrid, name: string, method: 'bilinea
       const x = turned(lonRad * DEGREES - grid.westDeg) / grid.stepLonDeg;
       const inside = (v: number, n: number) => v >= -EDGE && v <= n - 1 + EDGE;
       if (!inside(y, grid.rows) || !inside(x, grid.columns)) throw outside(grid, name, latRad, lonRad);
-      const value = method === 'bicubic' ? (cubic(grid, x, y) ?? straight(grid, x, y)) : straight(grid, x, y);
+      const value = curve(grid, x, y) ?? straight(grid, x, y);
       if (Number.isNaN(value)) throw outside(grid, name, latRad, lonRad);
       return value;
     },
@@ -53,6 +65,23 @@ function straight(g: UndulationGrid, x: number, y: number): number {
   const north = at(i + 1, j) + v * (at(i + 1, j + 1) - at(i + 1, j));
   return south + u * (north - south);
 }
+
+function quadratic(g: UndulationGrid, x: number, y: number): number | undefined {
+  if (g.rows < 3 || g.columns < 3) return undefined;
+  // the nearest value in the middle, as far as the edge allows
+  const i = Math.max(0, Math.min(g.rows - 3, Math.round(y) - 1));
+  const j = Math.max(0, Math.min(g.columns - 3, Math.round(x) - 1));
+  const row = (r: number) => {
+    const at = (i + r) * g.columns + j;
+    return parabola(x - j, g.valuesM[at], g.valuesM[at + 1], g.valuesM[at + 2]);
+  };
+  const value = parabola(y - i, row(0), row(1), row(2));
+  return Number.isNaN(value) ? undefined : value;
+}
+
+/** Through values at 0, 1 and 2. */
+const parabola = (u: number, a: number, b: number, c: number) =>
+  a + u * (b - a) + ((u * (u - 1)) / 2) * (c - 2 * b + a);
 
 function cubic(g: UndulationGrid, x: number, y: number): number | undefined {
   const i = Math.floor(y);

@@ -12,11 +12,34 @@ export interface SystemDefinition {
   proj4: string;
   /** Length of the system's own unit; coordinates inside the core are metres on the projection plane. */
   metresPerUnit: number;
-  /** 0 when heights are ellipsoidal. */
+  /** 0 when heights are ellipsoidal, or above the geoid of a grid. */
   verticalCode: number;
   verticalName: string;
   verticalMetresPerUnit: number;
+  /** The grid that heights refer to, when they refer to one. */
+  grid?: GridName;
 }
+
+/** A grid of geoid undulations by its content: the name of its file, and the first twelve digits of its SHA-256. */
+export interface GridName {
+  name: string;
+  sha12: string;
+}
+
+/** The name of a grid by its file and its SHA-256; signs that have a meaning in texts of systems give way. */
+export const gridNameOf = (file: string, sha256: string): GridName => ({
+  name: file
+    .replace(/^.*[\\/]/, '')
+    .replace(/[^\w.-]+/g, '_')
+    .slice(0, 60),
+  sha12: sha256.slice(0, 12),
+});
+
+/** `NAME@SHA12`, as it stands in texts of systems and in files. */
+export const gridText = ({ name, sha12 }: GridName) => `${name}@${sha12}`;
+
+/** Whether heights are above a geoid of any kind. */
+export const isAboveGeoid = (d: SystemDefinition) => d.verticalCode !== 0 || d.grid !== undefined;
 
 /**
  * A projected system with its height reference: between geodetic coordinates and metres easting, northing, height.
@@ -26,7 +49,7 @@ export interface ReferenceSystem {
   definition: SystemDefinition;
   ellipsoid: Ellipsoid;
   geoid: Geoid;
-  /** `EPSG:25832+5773` or `EPSG:25832` with ellipsoidal heights. */
+  /** `EPSG:25832+5773`, `EPSG:25832+GRID@SHA12`, or `EPSG:25832` with ellipsoidal heights. */
   label: string;
   /** Geodetic radians and ellipsoidal metres to easting, northing, height in metres, written to `out`. */
   project(latRad: number, lonRad: number, hEllM: number, out: Float64Array): void;
@@ -81,6 +104,11 @@ function transverseMercatorOf(p: Map<string, string>, ellipsoid: Ellipsoid): Tra
   return undefined;
 }
 
+/** `EPSG:25832`, `EPSG:25832+5773` or `EPSG:25832+GRID@SHA12`. */
+export function labelOf({ horizontalCode, verticalCode, grid }: SystemDefinition): string {
+  return `EPSG:${horizontalCode}${grid ? `+${gridText(grid)}` : verticalCode ? `+${verticalCode}` : ''}`;
+}
+
 function geoidOf(definition: SystemDefinition): Geoid {
   if (definition.verticalCode === 0) return ELLIPSOIDAL;
   if (definition.verticalCode === 5773) return EGM96;
@@ -93,8 +121,11 @@ function geoidOf(definition: SystemDefinition): Geoid {
   );
 }
 
-/** Builds the system from its definition. Throws when projection, datum or height reference are not supported. */
-export function makeReferenceSystem(definition: SystemDefinition): ReferenceSystem {
+/**
+ * Builds the system from its definition. @param given the geoid, for heights above a grid.
+ * @throws Problem when projection, datum or height reference are not supported.
+ */
+export function makeReferenceSystem(definition: SystemDefinition, given?: Geoid): ReferenceSystem {
   const p = parameters(definition.proj4);
   if (p.get('proj') === 'longlat' || p.get('proj') === 'geocent')
     throw new Problem(`EPSG:${definition.horizontalCode} (${definition.horizontalName}) is not a projected system.`, {
@@ -102,9 +133,9 @@ export function makeReferenceSystem(definition: SystemDefinition): ReferenceSyst
       remedy: 'Choose a projected system, with eastings and northings.',
     });
   const ellipsoid = ellipsoidOf(p);
-  const geoid = geoidOf(definition);
+  const geoid = given ?? geoidOf(definition);
   const tm = transverseMercatorOf(p, ellipsoid);
-  const label = `EPSG:${definition.horizontalCode}${definition.verticalCode ? `+${definition.verticalCode}` : ''}`;
+  const label = labelOf(definition);
   const flat = new Float64Array(4);
   let horizontalForward: (lat: number, lon: number, out: Float64Array) => void;
   let horizontalInverse: (e: number, n: number, out: Float64Array) => void;

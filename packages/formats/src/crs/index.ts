@@ -1,6 +1,16 @@
 import { createRequire } from 'node:module';
-import { makeReferenceSystem, METRES_PER, type ReferenceSystem, type SystemDefinition } from '@longheron/core/frames';
+import {
+  gridText,
+  makeReferenceSystem,
+  METRES_PER,
+  type GridName,
+  type ReferenceSystem,
+  type SystemDefinition,
+} from '@longheron/core/frames';
 import { Problem } from '@longheron/core/shared';
+import { geoidNamed } from './grids';
+
+export * from './grids';
 
 interface Entry {
   code: string;
@@ -84,17 +94,19 @@ function metresPerUnit(unit: string | null, proj: string): number {
   return factor ? Number(factor[1]) : 1;
 }
 
-/** The definition of `horizontal` with heights in `vertical` (0: ellipsoidal). */
-export function systemDefinition(horizontal: number, vertical: number): SystemDefinition {
+/** The definition of `horizontal` with heights in `vertical` (0: ellipsoidal), or above the geoid of a grid. */
+export function systemDefinition(horizontal: number, vertical: number | GridName): SystemDefinition {
   const plan = registry()[String(horizontal)];
   if (!plan || KINDS[plan.kind] !== 'projected')
     throw new Problem(`EPSG:${horizontal} is not a projected coordinate system in the EPSG list.`, {
       code: 'crs-unknown',
       remedy: 'Give a projected system, for example EPSG:25832.',
     });
-  const height = vertical ? registry()[String(vertical)] : undefined;
-  if (vertical && (!height || KINDS[height.kind] !== 'vertical'))
-    throw new Problem(`EPSG:${vertical} is not a height system in the EPSG list.`, {
+  const grid = typeof vertical === 'object' ? vertical : undefined;
+  const code = typeof vertical === 'object' ? 0 : vertical;
+  const height = code ? registry()[String(code)] : undefined;
+  if (code && (!height || KINDS[height.kind] !== 'vertical'))
+    throw new Problem(`EPSG:${code} is not a height system in the EPSG list.`, {
       code: 'crs-unknown',
       remedy: 'Give a height system, for example 5773 (EGM96 height).',
     });
@@ -103,21 +115,34 @@ export function systemDefinition(horizontal: number, vertical: number): SystemDe
     horizontalName: plan.name,
     proj4: plan.proj4,
     metresPerUnit: metresPerUnit(plan.unit, plan.proj4),
-    verticalCode: vertical,
-    verticalName: height?.name ?? 'ellipsoidal height',
+    verticalCode: code,
+    verticalName: grid ? `height above the geoid ${grid.name}` : (height?.name ?? 'ellipsoidal height'),
     verticalMetresPerUnit: height ? metresPerUnit(height.unit, '') : 1,
+    ...(grid ? { grid } : {}),
   };
 }
 
-/** Parses `EPSG:25832+5773`, `25832+5773` or `EPSG:25832` (ellipsoidal heights) and builds the system. */
+const TEXT = /^\s*(?:EPSG:)?(\d{4,6})(?:\s*\+\s*(?:(?:EPSG:)?(\d{4,6})|([\w.-]+)@([0-9a-f]{12})))?\s*$/i;
+
+/**
+ * Parses `EPSG:25832+5773`, `25832+5773`, `EPSG:25832+GRID@SHA12` (heights above the geoid of a grid) or `EPSG:25832`
+ * (ellipsoidal heights) and builds the system. @throws Problem for another text, or a grid that is not at hand.
+ */
 export function parseSystem(text: string): ReferenceSystem {
-  const match = /^\s*(?:EPSG:)?(\d{4,6})(?:\s*\+\s*(?:EPSG:)?(\d{4,6}))?\s*$/i.exec(text);
+  const match = TEXT.exec(text);
   if (!match)
     throw new Problem(`"${text}" does not name a coordinate system.`, {
       code: 'crs-text',
       remedy: 'Write it as EPSG:25832+5773 (projected + height), or EPSG:25832 for ellipsoidal heights.',
     });
-  return makeReferenceSystem(systemDefinition(Number(match[1]), Number(match[2] ?? 0)));
+  const [, plan, height, name, sha12] = match;
+  return systemOf(Number(plan), name ? { name, sha12: sha12.toLowerCase() } : Number(height ?? 0));
+}
+
+/** The system of codes, or of a code and a grid. @throws Problem as `parseSystem`. */
+export function systemOf(horizontal: number, vertical: number | GridName): ReferenceSystem {
+  const definition = systemDefinition(horizontal, vertical);
+  return makeReferenceSystem(definition, definition.grid && geoidNamed(definition.grid));
 }
 
 /** OGC 01-009 WKT 1 of the system, COMPD_CS when it has a height system. */
@@ -128,6 +153,14 @@ export function wktOfSystem(definition: SystemDefinition): string {
       code: 'crs-wkt',
       remedy: 'Choose another system.',
     });
+  if (definition.grid) {
+    // the extension is how WKT 1 names a grid; the text before it says which content is meant
+    const { name } = definition.grid;
+    const full = gridText(definition.grid);
+    const datum = `VERT_DATUM["geoid ${full}",2005,EXTENSION["PROJ4_GRIDS","${name}"]]`;
+    const vertical = `VERT_CS["height above the geoid ${full}",${datum},UNIT["metre",1,AUTHORITY["EPSG","9001"]],AXIS["Up",UP]]`;
+    return `COMPD_CS["${definition.horizontalName} + height above the geoid ${name}",${plan},${vertical}]`;
+  }
   if (!definition.verticalCode) {
     const vertical =
       'VERT_CS["Ellipsoidal height",VERT_DATUM["Ellipsoid",2002],UNIT["metre",1,AUTHORITY["EPSG","9001"]],AXIS["Up",UP]]';
@@ -142,4 +175,10 @@ export function proposeSystem(latDeg: number, lonDeg: number): SystemEntry | und
   const zone = Math.min(60, Math.max(1, Math.floor((lonDeg + 180) / 6) + 1));
   const europe = latDeg > 34 && latDeg < 72 && zone >= 28 && zone <= 38;
   return findSystem(europe ? 25800 + zone : (latDeg >= 0 ? 32600 : 32700) + zone);
+}
+
+/** The grid that heights refer to in a WKT or citation of ours; undefined when it names none. */
+export function gridNamed(text: string): GridName | undefined {
+  const match = /geoid ([\w.-]+)@([0-9a-f]{12})/.exec(text);
+  return match ? { name: match[1], sha12: match[2] } : undefined;
 }

@@ -1,6 +1,6 @@
 import { type UndulationGrid } from '@longheron/core/frames';
 import { Problem } from '@longheron/core/shared';
-import { readTiff } from '../tiff';
+import { readTiff } from '../tiff/raster';
 
 const HEAD_BYTES = 40;
 /** Value that stands for none in GTX files. */

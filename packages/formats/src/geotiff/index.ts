@@ -1,6 +1,6 @@
 import { promisify } from 'node:util';
 import { deflate } from 'node:zlib';
-import { type SystemDefinition } from '@longheron/core/frames';
+import { gridText, isAboveGeoid, type SystemDefinition } from '@longheron/core/frames';
 import { type HeightGrid } from '@longheron/core/surface';
 import { writeFileWhole } from '../bytes';
 import { format } from '../format';
@@ -35,35 +35,7 @@ export async function writeGeoTiff(path: string, grid: HeightGrid, system: Syste
       }
     }
     const unit = 1 / system.metresPerUnit;
-    const keys = [
-      1,
-      1,
-      1,
-      system.verticalCode ? 5 : 3,
-      1024,
-      0,
-      1,
-      1,
-      1025,
-      0,
-      1,
-      1,
-      3072,
-      0,
-      1,
-      system.horizontalCode,
-    ];
-    if (system.verticalCode)
-      keys.push(
-        4096,
-        0,
-        1,
-        system.verticalCode,
-        4099,
-        0,
-        1,
-        system.verticalMetresPerUnit === 1 ? 9001 : system.verticalMetresPerUnit === 0.3048 ? 9002 : 9003,
-      );
+    const { keys, texts } = systemKeys(system);
     const entries: Value[] = [
       { tag: 256, type: 4, values: [grid.columns] },
       { tag: 257, type: 4, values: [grid.rows] },
@@ -79,6 +51,7 @@ export async function writeGeoTiff(path: string, grid: HeightGrid, system: Syste
       { tag: 33550, type: 12, values: [grid.cellM * unit, grid.cellM * unit, 0] },
       { tag: 33922, type: 12, values: [0, 0, 0, grid.westM * unit, grid.northM * unit, 0] },
       { tag: 34735, type: 3, values: keys },
+      ...(texts ? [{ tag: 34737, type: 2 as const, values: `${texts}\0` }] : []),
       { tag: 42113, type: 2, values: `${NO_DATA}\0` },
     ];
     const directoryAt = out.bytes;
@@ -90,6 +63,29 @@ export async function writeGeoTiff(path: string, grid: HeightGrid, system: Syste
     view.setUint32(4, directoryAt, true);
     await out.writeAt(head, 0);
   });
+}
+
+const USER_DEFINED = 32767;
+const UNIT_CODES = new Map([
+  [1, 9001],
+  [0.3048, 9002],
+]);
+const US_SURVEY_FOOT = 9003;
+
+/** GeoTIFF keys of a system in plan and height; a geoid grid is user-defined and named by its citation. */
+function systemKeys(system: SystemDefinition): { keys: number[]; texts: string } {
+  const texts = system.grid ? `height above the geoid ${gridText(system.grid)}|` : '';
+  const rows = [
+    [1024, 0, 1, 1],
+    [1025, 0, 1, 1],
+    [3072, 0, 1, system.horizontalCode],
+  ];
+  if (isAboveGeoid(system)) {
+    rows.push([4096, 0, 1, system.grid ? USER_DEFINED : system.verticalCode]);
+    if (texts) rows.push([4097, 34737, texts.length, 0]);
+    rows.push([4099, 0, 1, UNIT_CODES.get(system.verticalMetresPerUnit) ?? US_SURVEY_FOOT]);
+  }
+  return { keys: [1, 1, 1, rows.length, ...rows.flat()], texts };
 }
 
 function tileOf(grid: HeightGrid, tx: number, ty: number, factor: number): Float32Array {

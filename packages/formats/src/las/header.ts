@@ -1,5 +1,7 @@
 import { Problem } from '@longheron/core/shared';
+import { type GridName } from '@longheron/core/frames';
 import { type ByteSource } from '../bytes';
+import { gridNamed } from '../crs';
 
 /** Bytes of a point without extra bytes, by point data record format. */
 export const POINT_BYTES = [20, 28, 26, 34, 57, 63, 30, 36, 38, 59, 67] as const;
@@ -201,16 +203,19 @@ export function wktOf(header: LasHeader): string | undefined {
 }
 
 /** EPSG codes from the coordinate system record: WKT (outermost authorities) or GeoTIFF keys 3072 and 4096. */
-export function crsCodesOf(header: LasHeader): { horizontal?: number; vertical?: number } {
+export function crsCodesOf(header: LasHeader): { horizontal?: number; vertical?: number; grid?: GridName } {
   const wkt = wktOf(header);
   if (wkt) {
     const [plan, height] = splitCompound(wkt);
-    return { horizontal: lastCode(plan), vertical: height ? lastCode(height) : undefined };
+    const grid = height ? gridNamed(height) : undefined;
+    // the unit of a grid's heights has a code too, which is none of a system
+    return { horizontal: lastCode(plan), vertical: height && !grid ? lastCode(height) : undefined, grid };
   }
   const keys = findVlr(header, 'LASF_Projection', 34735);
   if (!keys) return {};
   const view = new DataView(keys.data.buffer, keys.data.byteOffset, keys.data.byteLength);
-  const out: { horizontal?: number; vertical?: number } = {};
+  const texts = findVlr(header, 'LASF_Projection', 34737);
+  const out: ReturnType<typeof crsCodesOf> = { grid: texts && gridNamed(new TextDecoder().decode(texts.data)) };
   for (let at = 8; at + 8 <= view.byteLength; at += 8) {
     const id = view.getUint16(at, true);
     const value = view.getUint16(at + 6, true);

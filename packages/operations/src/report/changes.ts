@@ -1,3 +1,4 @@
+import { gridText } from '@longheron/core/frames';
 import { type Contents } from '@longheron/contract/kinds';
 import { type CheckFigures } from '@longheron/contract/kinds/residuals';
 import { type Account } from '../shared/pages/account';
@@ -7,10 +8,16 @@ import { h2, plain, table, type Node } from '../shared/pages/elements';
 export type ReportSummary = NonNullable<Contents['report']['summary']>;
 
 export function summaryOf(account: Account, figures: CheckFigures): ReportSummary {
-  const { horizontal, vertical, unit, epoch } = account.reference;
+  const { horizontal, vertical, unit, epoch, geoid } = account.reference;
   return {
     trail: account.trail.map(({ name, revision, hash, settings }) => ({ name, revision, hash, settings })),
-    reference: { horizontal, vertical, unit, ...(epoch ? { epoch } : {}) },
+    reference: {
+      horizontal,
+      vertical,
+      unit,
+      ...(epoch ? { epoch } : {}),
+      ...(geoid ? { geoid: gridText(geoid) } : {}),
+    },
     toleranceM: account.project.toleranceM,
     rmseM: figures.rmse_m ?? null,
     checkMarks: figures.count,
@@ -28,7 +35,8 @@ export function changesBetween(was: ReportSummary, is: ReportSummary): Change[] 
   };
   const code = (v: number) => (v ? `EPSG:${v}` : 'ellipsoidal');
   say('Coordinate system', code(was.reference.horizontal), code(is.reference.horizontal));
-  say('Heights', code(was.reference.vertical), code(is.reference.vertical));
+  const heights = (r: ReportSummary['reference']) => r.geoid ?? code(r.vertical);
+  say('Heights', heights(was.reference), heights(is.reference));
   say('Length unit of the report', was.reference.unit, is.reference.unit);
   say('Epoch of coordinates', String(was.reference.epoch ?? 'undefined'), String(is.reference.epoch ?? 'undefined'));
   const metres = (v: number | null) => (v === null ? 'none' : `${v.toFixed(4)} m`);

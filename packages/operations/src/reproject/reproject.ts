@@ -1,7 +1,7 @@
 import { basename } from 'node:path';
-import { makeReferenceSystem, type ReferenceSystem } from '@longheron/core/frames';
+import { type ReferenceSystem } from '@longheron/core/frames';
 import { Problem, type Watch } from '@longheron/core/shared';
-import { systemDefinition } from '@longheron/formats/crs';
+import { systemOf } from '@longheron/formats/crs';
 import { codesNamed, LasFile, writeReprojected, type CarryPoint } from '@longheron/formats/las';
 
 /** Finer steps than this, metres, keep nothing: a store of 0.1 mm. */
@@ -22,7 +22,7 @@ export function systemOfCloud(file: LasFile, stated: ReferenceSystem | undefined
       remedy: 'Say which system it is in.',
     });
   }
-  const own = makeReferenceSystem(systemDefinition(codes.horizontal, codes.vertical));
+  const own = systemOf(codes.horizontal, codes.vertical);
   if (stated && stated.label !== own.label)
     throw new Problem(`The file says that it is in ${own.label}; ${stated.label} was stated.`, {
       code: 'reproject-from',

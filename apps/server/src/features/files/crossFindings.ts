@@ -97,19 +97,29 @@ const systemName = (code: number) => `${findSystem(code)?.name ?? 'an unknown sy
 const heightName = (code: number) =>
   code ? (findSystem(code)?.name ?? `heights of EPSG:${code}`) : 'ellipsoidal heights';
 
+/** Heights that a file names, and whether they are the project's; null when it names none. */
+function heightsSaid(
+  [, , code, grid, sha12]: RegExpExecArray,
+  r: ReferenceDto,
+): { said: string; same: boolean } | null {
+  if (grid) return { said: `height above the geoid ${grid}`, same: r.geoid?.sha12 === sha12 };
+  return code ? { said: heightName(Number(code)), same: !r.geoid && Number(code) === r.vertical } : null;
+}
+
 /** A file that names another system than the project's: neither is changed in silence. */
 function systemFinding(s: Seen, reference: ReferenceDto | null): Notice | undefined {
-  const said = /(?:^|EPSG:)(\d{4,5})(?:\+(?:EPSG:)?(\d{4,5}))?/.exec(s.facts.extent?.crs ?? '');
+  const said = /(?:^|EPSG:)(\d{4,5})(?:\+(?:(?:EPSG:)?(\d{4,5})\b|([\w.-]+)@([0-9a-f]{12})))?/.exec(
+    s.facts.extent?.crs ?? '',
+  );
   if (!said || !reference) return undefined;
-  const [horizontal, vertical] = [Number(said[1]), said[2] ? Number(said[2]) : null];
+  const horizontal = Number(said[1]);
+  const heights = heightsSaid(said, reference);
   if (findSystem(horizontal)?.kind !== 'projected') return undefined;
   const parts = [
     ...(horizontal === reference.horizontal
       ? []
       : [`plan: ${systemName(horizontal)}, the project ${systemName(reference.horizontal)}`]),
-    ...(vertical === null || vertical === reference.vertical
-      ? []
-      : [`heights: ${heightName(vertical)}, the project ${heightName(reference.vertical)}`]),
+    ...(heights === null || heights.same ? [] : [`heights: ${heights.said}, the project ${reference.verticalName}`]),
   ];
   if (parts.length === 0) return undefined;
   return {

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { type Router } from 'express';
 import { type Mark } from '@longheron/core/accuracy';
-import { DEG, EGM96, formatAngle, parseAngle } from '@longheron/core/frames';
+import { DEG, formatAngle, parseAngle } from '@longheron/core/frames';
 import { type Contents, type LocatedDto } from '@longheron/contract/api';
 import { type FileFacts } from '@longheron/contract/kinds';
 import { AddMark, EditMark, GiveRoles, Locate, MarkColumns } from '@longheron/contract/requests';
@@ -129,7 +129,7 @@ export function markRoutes(api: Router, services: Services): void {
     const system = parseSystem(systemText(project));
     const [latDeg, lonDeg] = [parseAngle(typed.latitude, 'latitude'), parseAngle(typed.longitude, 'longitude')];
     const [lat, lon] = [latDeg * DEG, lonDeg * DEG];
-    const undulationM = system.definition.verticalCode ? EGM96.undulation(lat, lon) : 0;
+    const undulationM = system.geoid.undulation(lat, lon);
     const typedM = typed.heightM;
     const hEllM = typedM === undefined ? null : typed.heightIs === 'ellipsoidal' ? typedM : typedM + undulationM;
     const place = new Float64Array(3);

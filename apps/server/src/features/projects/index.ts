@@ -1,12 +1,12 @@
 import { type Request, type Router } from 'express';
 import { type ListedProject, type ProjectDto, type ReferenceDto } from '@longheron/contract/api';
 import { CreateProject, ReferenceLine, UpdateProject } from '@longheron/contract/requests';
-import { planFactor } from '@longheron/core/frames';
+import { gridNameOf, planFactor } from '@longheron/core/frames';
 import { parseSystem } from '@longheron/formats/crs';
-import { Project } from '../../database/models';
+import { Dataset, Project, Revision } from '../../database/models';
 import { bodyOf, idOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
-import { systemText } from '../../trail';
+import { objectOf, systemText } from '../../trail';
 import { type Services } from '../../services';
 import { describeReference } from '../systems';
 import { judgeTogether } from '../files/crossFindings';
@@ -30,6 +30,20 @@ function dto(p: Project): ProjectDto {
     reference: p.reference as ReferenceDto | null,
     createdAt: p.createdAt.toISOString(),
   };
+}
+
+/** A geoid grid of a project by its dataset. @throws HttpError when it has no such grid. */
+async function gridOf(projectId: number, geoid: number | undefined): Promise<ReferenceDto['geoid']> {
+  if (geoid === undefined) return undefined;
+  const dataset = await Dataset.findOne({ where: { id: geoid, projectId, kind: 'geoid' } });
+  const revision = dataset?.currentRevisionId ? await Revision.findByPk(dataset.currentRevisionId) : null;
+  const sha = revision && objectOf(revision);
+  if (!dataset || !sha)
+    throw new HttpError(400, 'There is no such geoid grid in this project.', {
+      code: 'geoid-missing',
+      remedy: 'Import the grid, GTX or GeoTIFF, in Gather.',
+    });
+  return { dataset: Number(dataset.id), ...gridNameOf(dataset.name, sha) };
 }
 
 /** Makes the demo project anew; refuses while there is one. */
@@ -71,7 +85,8 @@ export function projectRoutes(api: Router, services: Services, demo: DemoMaker):
   });
   api.put('/projects/:projectId/reference', async (request, response) => {
     const project = await projectOf(request);
-    const reference = describeReference(bodyOf(request, ReferenceLine));
+    const line = bodyOf(request, ReferenceLine);
+    const reference = describeReference(line, await gridOf(Number(project.id), line.geoid));
     await project.update({ reference });
     await referenceOf(project);
     await refreshPreviews(services, project);

@@ -1,9 +1,7 @@
 import { type Router } from 'express';
-import { EGM96, ELLIPSOIDAL } from '@longheron/core/frames';
-import { findSystem, searchSystems, systemDefinition } from '@longheron/formats/crs';
+import { findSystem, searchSystems, systemOf } from '@longheron/formats/crs';
 import { type ReferenceDto } from '@longheron/contract/api';
 import { type ReferenceLine } from '@longheron/contract/requests';
-import { makeReferenceSystem } from '@longheron/core/frames';
 
 /** Search in the EPSG list. */
 export function systemRoutes(api: Router): void {
@@ -12,21 +10,25 @@ export function systemRoutes(api: Router): void {
   });
 }
 
-/** A reference line with all that the screen shows of it. Throws a Problem when the system cannot be used. */
-export function describeReference(line: ReferenceLine): ReferenceDto {
-  const definition = systemDefinition(line.horizontal, line.vertical);
-  makeReferenceSystem(definition);
+/**
+ * A reference line with all that the screen shows of it. @param geoid the grid that heights refer to, if any.
+ * @throws Problem when the system cannot be used.
+ */
+export function describeReference(line: ReferenceLine, geoid?: ReferenceDto['geoid']): ReferenceDto {
+  const system = systemOf(line.horizontal, geoid ?? line.vertical);
+  const { definition } = system;
   const entry = findSystem(line.horizontal)!;
   return {
     horizontal: line.horizontal,
     horizontalName: entry.name,
     proj4: entry.proj4,
     bbox: entry.bbox,
-    vertical: line.vertical,
+    vertical: definition.verticalCode,
     verticalName: definition.verticalName,
     unit: line.unit,
     time: line.time,
     epoch: line.epoch,
-    statement: (line.vertical === 5773 ? EGM96 : ELLIPSOIDAL).statement,
+    statement: system.geoid.statement,
+    ...(geoid ? { geoid } : {}),
   };
 }

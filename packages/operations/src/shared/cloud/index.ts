@@ -1,8 +1,8 @@
 import { type PointSet } from '@longheron/core/cloud';
 import { Problem, type Notice, type Watch } from '@longheron/core/shared';
 import { codesNamed, LasFile, WITHHELD, type LasHeader, type LasPoints } from '@longheron/formats/las';
-import { parseSystem, systemDefinition } from '@longheron/formats/crs';
-import { makeReferenceSystem, type ReferenceSystem } from '@longheron/core/frames';
+import { parseSystem, systemOf } from '@longheron/formats/crs';
+import { type ReferenceSystem } from '@longheron/core/frames';
 
 /** A cloud in memory: the file's own integers and metres about a local origin. */
 export interface LoadedCloud {
@@ -30,7 +30,7 @@ export function systemOfHeader(header: LasHeader, file: string, notices: Notice[
     return undefined;
   }
   try {
-    return makeReferenceSystem(systemDefinition(codes.horizontal, codes.vertical));
+    return systemOf(codes.horizontal, codes.vertical);
   } catch (error) {
     notices.push({
       code: 'las-crs',

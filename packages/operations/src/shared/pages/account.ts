@@ -1,4 +1,4 @@
-import { type LengthUnit } from '@longheron/core/frames';
+import { type GridName, type LengthUnit } from '@longheron/core/frames';
 import { type Look } from '@longheron/core/cloud';
 import { type Given } from '@longheron/contract/declare';
 import { type Contents, type GridLayout } from '@longheron/contract/kinds';
@@ -12,6 +12,7 @@ export interface Account {
     horizontalName: string;
     verticalName: string;
     vertical: number;
+    geoid?: GridName;
     unit: LengthUnit;
     time: 'gps' | 'utc' | 'local';
     epoch?: number;

@@ -23,12 +23,17 @@ export function referenceLine(data: Account): Node[] {
     h2('Reference line'),
     facts([
       ['Coordinate system', `${r.horizontalName} (EPSG:${r.horizontal})`],
-      ['Heights', r.vertical ? `${r.verticalName} (EPSG:${r.vertical}): ${plain(r.statement)}` : 'above the ellipsoid'],
+      ['Heights', heightsLine(r)],
       ['Length unit of this report', `${UNIT_NAME[r.unit]}; files keep the unit of the coordinate system`],
       ['Time', r.time === 'gps' ? 'GPS time' : r.time === 'utc' ? 'UTC' : 'local time'],
       ['Epoch of coordinates', r.epoch ? String(r.epoch) : 'undefined'],
     ]),
   ];
+}
+
+function heightsLine({ geoid, vertical, verticalName, statement }: Account['reference']): string {
+  if (geoid) return `${verticalName}: ${plain(statement)}. SHA-256 of the grid begins with ${geoid.sha12}`;
+  return vertical ? `${verticalName} (EPSG:${vertical}): ${plain(statement)}` : 'above the ellipsoid';
 }
 
 export function notices(data: Account): Node[] {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import { type DatasetOf } from '@longheron/contract/api';
+import { systemTextOf, type DatasetOf, type ReferenceDto } from '@longheron/contract/api';
 import { useProject } from '../../../stores/project';
 import Fold from '../../../ui/Fold.vue';
 import { systemOf } from '../../systems';
@@ -31,7 +31,7 @@ const merge = async () => {
 
 const project = computed(() => {
   const r = store.project?.reference;
-  return r ? `EPSG:${r.horizontal}${r.vertical ? `+${r.vertical}` : ''}` : '';
+  return r ? systemTextOf(r) : '';
 });
 const source = ref(0);
 const others = computed(() => clouds.value.filter((d) => systemOf(d) !== project.value));
@@ -47,12 +47,12 @@ const from = computed(() => {
   return d ? systemOf(d) : '';
 });
 const horizontal = ref(0);
-const vertical = ref(5773);
+const heights = ref<Pick<ReferenceDto, 'vertical' | 'geoid'>>({ vertical: 5773 });
 const reproject = () =>
   store.run(
     'reproject',
     { cloud: source.value },
-    from.value ? {} : { from: `EPSG:${horizontal.value}${vertical.value ? `+${vertical.value}` : ''}` },
+    from.value ? {} : { from: systemTextOf({ horizontal: horizontal.value, ...heights.value }) },
   );
 </script>
 
@@ -97,7 +97,7 @@ const reproject = () =>
       <p v-if="from">It is in {{ from }}, as its file says.</p>
       <template v-else>
         <p class="state warn">Its file names no system: say which it is in.</p>
-        <SystemChoice v-model:horizontal="horizontal" v-model:vertical="vertical" label="It is in" />
+        <SystemChoice v-model:horizontal="horizontal" v-model:heights="heights" label="It is in" />
       </template>
       <el-button type="primary" native-type="submit" :disabled="!source || !project || (!from && !horizontal)"
         >Bring it in</el-button

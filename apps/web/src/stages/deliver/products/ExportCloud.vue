@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
+import { systemTextOf, type ReferenceDto } from '@longheron/contract/api';
 import { isPointFormat, pointFormat } from '@longheron/contract/formats';
 import { useProject } from '../../../stores/project';
 import { useStrips } from '../../../stores/strips';
@@ -17,7 +18,7 @@ const classes = ref<number[]>([]);
 const strips = ref<number[]>([]);
 const other = ref(false);
 const horizontal = ref(0);
-const vertical = ref(5773);
+const heights = ref<Pick<ReferenceDto, 'vertical' | 'geoid'>>({ vertical: 5773 });
 const way = computed(() => {
   const format = String(settings.value.format);
   return pointFormat(isPointFormat(format) ? format : 'las');
@@ -48,7 +49,7 @@ const expected = computed(() =>
     0,
   ),
 );
-const systemLabel = computed(() => `EPSG:${horizontal.value}${vertical.value ? `+${vertical.value}` : ''}`);
+const systemLabel = computed(() => systemTextOf({ horizontal: horizontal.value, ...heights.value }));
 const start = () =>
   store.run(
     'export-cloud',
@@ -86,7 +87,7 @@ const start = () =>
         </template>
         <template #system="{ setting }">
           <el-checkbox v-model="other" :label="setting.label" />
-          <SystemChoice v-if="other" v-model:horizontal="horizontal" v-model:vertical="vertical" label="System" />
+          <SystemChoice v-if="other" v-model:horizontal="horizontal" v-model:heights="heights" label="System" />
         </template>
       </SettingsForm>
       <p class="soft">

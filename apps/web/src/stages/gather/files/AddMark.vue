@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import { AddMark, check, Locate } from '@longheron/contract/requests';
-import { type LocatedDto } from '@longheron/contract/api';
+import { isAboveGeoidIn, type LocatedDto } from '@longheron/contract/api';
 import { api } from '../../../api/client';
 import { useProject } from '../../../stores/project';
 import Num from '../../../ui/Num.vue';
@@ -111,7 +111,7 @@ async function save(): Promise<void> {
           ><el-input-number v-model="mark.northing" :controls="false" :precision="4"
         /></el-form-item>
         <el-form-item
-          :label="`Height, ${symbol}, ${store.project.reference.vertical ? store.project.reference.verticalName : 'ellipsoidal'}`"
+          :label="`Height, ${symbol}, ${isAboveGeoidIn(store.project.reference) ? store.project.reference.verticalName : 'ellipsoidal'}`"
           ><el-input-number v-model="mark.height" :controls="false" :precision="4"
         /></el-form-item>
       </template>

@@ -11,7 +11,7 @@ export function verticalOf(f: { slantM: number | undefined; rimRadiusM: number; 
 import { computed } from 'vue';
 import { formatAngle, geodeticToEcef, GRS80, DEG, parseAngle, toEtrs89 } from '@longheron/core/frames';
 import { type Mark } from '@longheron/core/accuracy';
-import { type DatasetDto, factsOf } from '@longheron/contract/api';
+import { type DatasetDto, factsOf, isAboveGeoidIn } from '@longheron/contract/api';
 import { useProject } from '../../../stores/project';
 import Num from '../../../ui/Num.vue';
 import NumberField from '../../../ui/NumberField.vue';
@@ -147,7 +147,7 @@ const moved = computed(() => {
         ><el-option value="ellipsoidal" label="the ellipsoid" /><el-option
           value="project"
           :label="store.project?.reference?.verticalName ?? 'the project’s zero'"
-          :disabled="!store.project?.reference?.vertical"
+          :disabled="!store.project?.reference || !isAboveGeoidIn(store.project.reference)"
       /></el-select>
     </div>
     <p v-if="away !== null" :class="away > 50 ? 'state warn wrap' : 'soft'">

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { isPoints } from '@longheron/contract/kinds/export';
 import { computed, ref, watch } from 'vue';
-import { type DatasetDto } from '@longheron/contract/api';
+import { isAboveGeoidIn, systemTextOf, type DatasetDto } from '@longheron/contract/api';
 import { useProject } from '../../../stores/project';
 import Num from '../../../ui/Num.vue';
 import OutOfDate from '../../../ui/OutOfDate.vue';
@@ -14,8 +14,8 @@ const reference = computed(() => store.project?.reference);
 const form = ref({ plan: 'grid', heights: 'project', geoid: 0, rateHz: 0 });
 watch(geoids, (now) => (form.value.geoid ||= now[0]?.id ?? 0), { immediate: true });
 watch(
-  () => reference.value?.vertical,
-  (v) => v === 0 && (form.value.heights = 'ellipsoidal'),
+  () => !!reference.value && !isAboveGeoidIn(reference.value),
+  (ellipsoidal) => ellipsoidal && (form.value.heights = 'ellipsoidal'),
   { immediate: true },
 );
 const files = computed(() =>
@@ -29,7 +29,7 @@ const files = computed(() =>
 );
 const crsNow = computed(() => {
   const r = reference.value;
-  return r ? `EPSG:${r.horizontal}${r.vertical ? `+${r.vertical}` : ''}` : '';
+  return r ? systemTextOf(r) : '';
 });
 const busy = computed(() => store.running.some((r) => r.operation === 'handover'));
 function write(): void {
@@ -64,7 +64,9 @@ function write(): void {
       ><el-option
         value="project"
         :label="`heights: ${reference?.verticalName ?? 'of the project'}`"
-        :disabled="reference?.vertical === 0" /><el-option value="ellipsoidal" label="heights: ellipsoidal" /><el-option
+        :disabled="!!reference && !isAboveGeoidIn(reference)" /><el-option
+        value="ellipsoidal"
+        label="heights: ellipsoidal" /><el-option
         value="geoid"
         label="heights: by a geoid grid"
         :disabled="geoids.length === 0" /></el-select

@@ -1,0 +1,218 @@
+import { inflateSync } from 'node:zlib';
+import { Problem } from '@longheron/core/shared';
+import { geoKeys, tagNumber, TAG_BYTES } from './tags';
+
+/** One band of a raster file, and where it lies. */
+export interface TiffRaster {
+  columns: number;
+  rows: number;
+  /** Row after row from the top, NaN where the file says there is nothing. */
+  values: Float32Array;
+  /** Step of a column and of a row in the units of the file's system, both positive. */
+  stepX: number;
+  stepY: number;
+  /** Centre of the upper left value. */
+  left: number;
+  top: number;
+  /** Whether its coordinates are degrees of latitude and longitude. */
+  geographic: boolean;
+}
+
+/** Values of a small grid, and so many a byte at the very most beyond it: heights that change take more. */
+const [SMALL_GRID_VALUES, MAX_VALUES_A_BYTE] = [4_000_000, 16];
+const MAX_VALUES = 200_000_000;
+const MAX_TILE_EDGE = 1 << 16;
+const TAG = {
+  width: 256,
+  height: 257,
+  bits: 258,
+  compression: 259,
+  stripOffsets: 273,
+  samples: 277,
+  rowsPerStrip: 278,
+  stripBytes: 279,
+  predictor: 317,
+  tileWidth: 322,
+  tileHeight: 323,
+  tileOffsets: 324,
+  tileBytes: 325,
+  format: 339,
+  scale: 33550,
+  tie: 33922,
+  keys: 34735,
+  noData: 42113,
+};
+const DEFLATE = [8, 32946];
+
+/**
+ * Reads the first band of a GeoTIFF (TIFF 6.0, GeoTIFF 1.1): floating point or whole numbers, in strips or tiles, plain
+ * or deflated, with or without predictor. @throws Problem naming what cannot be read.
+ */
+export function readTiff(bytes: Uint8Array, file: string): TiffRaster {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const refuse = (text: string, place: string, remedy = 'Write it as a plain GeoTIFF with one band of numbers.') =>
+    new Problem(text, { code: 'tiff', file, place, remedy });
+  const little = bytes[0] === 0x49;
+  if (view.byteLength < 8 || view.getUint16(2, little) !== 42) throw refuse('This is no TIFF file.', 'byte 0');
+  try {
+    return decode(bytes, view, little, refuse);
+  } catch (error) {
+    if (error instanceof RangeError)
+      throw refuse(
+        'The file ends before its data do.',
+        'end of file',
+        'It was cut off: copy it again from its origin.',
+      );
+    throw error;
+  }
+}
+
+type Refuse = (text: string, place: string, remedy?: string) => Problem;
+
+function decode(bytes: Uint8Array, view: DataView, little: boolean, refuse: Refuse): TiffRaster {
+  const tags = directory(view, little, refuse);
+  const one = (tag: number, missing?: number) => {
+    const v = tags.get(tag)?.[0] ?? missing;
+    if (v === undefined) throw refuse(`Tag ${tag} is missing.`, 'first directory');
+    return v;
+  };
+  const [columns, rows] = [one(TAG.width), one(TAG.height)];
+  if (!(columns > 1 && rows > 1 && columns * rows <= MAX_VALUES))
+    throw refuse(`It holds ${columns} by ${rows} values.`, 'first directory');
+  if (columns * rows > Math.max(SMALL_GRID_VALUES, MAX_VALUES_A_BYTE * bytes.length))
+    throw refuse(
+      `It declares ${columns} by ${rows} values, more than a file of ${bytes.length} bytes can hold.`,
+      'first directory',
+      'It was cut off or damaged: copy it again from its origin.',
+    );
+  const bits = one(TAG.bits, 8);
+  const format = one(TAG.format, 1);
+  const compression = one(TAG.compression, 1);
+  const samples = one(TAG.samples, 1);
+  const predictor = one(TAG.predictor, 1);
+  const read = reader(bits, format);
+  if (!read) throw refuse(`Its values are of ${bits} bits in format ${format}.`, 'first directory');
+  if (compression !== 1 && !DEFLATE.includes(compression))
+    throw refuse(
+      `Its compression (${compression}) is not read here.`,
+      'first directory',
+      'Write it plain or deflated.',
+    );
+  if (samples !== 1) throw refuse(`It has ${samples} bands.`, 'first directory');
+  const tiled = tags.has(TAG.tileOffsets);
+  const width = tiled ? one(TAG.tileWidth) : columns;
+  const height = tiled ? one(TAG.tileHeight) : Math.min(rows, one(TAG.rowsPerStrip, rows));
+  const offsets = tags.get(tiled ? TAG.tileOffsets : TAG.stripOffsets) ?? [];
+  const lengths = tags.get(tiled ? TAG.tileBytes : TAG.stripBytes) ?? [];
+  if (!(width > 0 && height > 0 && width <= MAX_TILE_EDGE && height <= MAX_TILE_EDGE))
+    throw refuse(`Its tiles are ${width} by ${height} values.`, 'first directory');
+  const across = Math.ceil(columns / width);
+  const blocks = across * Math.ceil(rows / height);
+  if (offsets.length !== blocks || lengths.length !== blocks)
+    throw refuse(
+      `It has ${offsets.length} blocks with ${lengths.length} lengths, ${blocks} are needed.`,
+      'first directory',
+    );
+  // each block has its own bytes
+  if (lengths.reduce((sum, n) => sum + n, 0) > bytes.length)
+    throw refuse(
+      'Its blocks share their bytes: together they are longer than the file.',
+      'tags 279 and 325',
+      'Ask for the file again.',
+    );
+  const size = bits / 8;
+  const values = new Float32Array(columns * rows).fill(Number.NaN);
+  const empty = tags.get(TAG.noData) as unknown as number[] | undefined;
+  const noData = empty ? Number(String.fromCharCode(...empty).replaceAll('\0', '')) : Number.NaN;
+  offsets.forEach((offset, k) => {
+    if (offset + lengths[k] > bytes.length) throw new RangeError('block');
+    const raw = bytes.subarray(offset, offset + lengths[k]);
+    const most = width * height * size;
+    const plain = compression === 1 ? Uint8Array.from(raw) : inflated(raw, most, k, refuse);
+    const [x0, y0] = [(k % across) * width, Math.floor(k / across) * height];
+    const filled = Math.min(height, Math.floor(plain.length / (width * size)));
+    for (let y = 0; y < filled && y0 + y < rows; y++) {
+      const row = plain.subarray(y * width * size, (y + 1) * width * size);
+      const real = undo(row, width, size, predictor, little);
+      const cells = new DataView(real.buffer, real.byteOffset, real.byteLength);
+      for (let x = 0; x < width && x0 + x < columns; x++) {
+        const v = read(cells, x * size, predictor === 3 ? false : little);
+        if (v !== noData) values[(y0 + y) * columns + x0 + x] = v;
+      }
+    }
+  });
+  const scale = tags.get(TAG.scale);
+  const tie = tags.get(TAG.tie);
+  if (!scale || !tie || tie.length < 6) throw refuse('It does not say where it lies.', 'tags 33550 and 33922');
+  const keys = geoKeys(tags.get(TAG.keys));
+  // a value belongs to its cell's centre unless the file says that it stands on the corner
+  const half = keys.get(1025) === 2 ? 0 : 0.5;
+  return {
+    columns,
+    rows,
+    values,
+    stepX: scale[0],
+    stepY: scale[1],
+    geographic: keys.get(1024) === 2,
+    left: tie[3] + (half - tie[0]) * scale[0],
+    top: tie[4] - (half - tie[1]) * scale[1],
+  };
+}
+
+function inflated(raw: Uint8Array, maxBytes: number, block: number, refuse: Refuse): Uint8Array {
+  try {
+    return Uint8Array.from(inflateSync(raw, { maxOutputLength: maxBytes }));
+  } catch {
+    throw refuse(
+      `Block ${block + 1} cannot be unpacked.`,
+      `block ${block + 1}`,
+      'The file was damaged on its way: copy it again from its origin.',
+    );
+  }
+}
+
+function directory(view: DataView, little: boolean, refuse: Refuse): Map<number, number[]> {
+  const at = view.getUint32(4, little);
+  const count = view.getUint16(at, little);
+  const out = new Map<number, number[]>();
+  for (let k = 0; k < count; k++) {
+    const e = at + 2 + 12 * k;
+    const [tag, type, n] = [view.getUint16(e, little), view.getUint16(e + 2, little), view.getUint32(e + 4, little)];
+    const size = TAG_BYTES[type];
+    if (!size) continue;
+    if (n > 10_000_000) throw refuse(`Tag ${tag} has ${n} values.`, 'first directory');
+    const from = n * size <= 4 ? e + 8 : view.getUint32(e + 8, little);
+    out.set(
+      tag,
+      Array.from({ length: n }, (_, i) => tagNumber(view, from + i * size, type, little)),
+    );
+  }
+  return out;
+}
+
+function reader(bits: number, format: number) {
+  const of =
+    (name: 'getFloat32' | 'getFloat64' | 'getInt16' | 'getUint16' | 'getInt32') =>
+    (v: DataView, at: number, little: boolean) =>
+      v[name](at, little);
+  if (format === 3) return bits === 32 ? of('getFloat32') : bits === 64 ? of('getFloat64') : undefined;
+  if (format === 2) return bits === 16 ? of('getInt16') : bits === 32 ? of('getInt32') : undefined;
+  return bits === 16 ? of('getUint16') : undefined;
+}
+
+/** Undoes the predictor of a row: 2 differences of whole numbers, 3 differences of bytes by their rank. */
+function undo(row: Uint8Array, width: number, size: number, predictor: number, little: boolean): Uint8Array {
+  if (predictor === 3) {
+    for (let i = 1; i < row.length; i++) row[i] = (row[i] + row[i - 1]) & 255;
+    const out = new Uint8Array(row.length);
+    for (let x = 0; x < width; x++) for (let b = 0; b < size; b++) out[x * size + b] = row[b * width + x];
+    return out;
+  }
+  if (predictor !== 2) return row;
+  const view = new DataView(row.buffer, row.byteOffset, row.byteLength);
+  for (let x = 1; x < width; x++)
+    if (size === 2) view.setUint16(2 * x, view.getUint16(2 * x, little) + view.getUint16(2 * x - 2, little), little);
+    else if (size === 4)
+      view.setUint32(4 * x, view.getUint32(4 * x, little) + view.getUint32(4 * x - 4, little), little);
+  return row;
+}
