@@ -1,11 +1,33 @@
-import { INTERNATIONAL_FRAMES } from '@longheron/core/frames';
+import { type InternationalFrame, type Plate } from '@longheron/core/frames';
 import { choice, flag, number, operation, text, values, type Given } from '../declare';
 
 const SYSTEMS = { GE: 'GPS and Galileo', G: 'GPS alone', E: 'Galileo alone' } as const;
-const FRAMES = { ETRS89: 'ETRS89', ITRF2020: 'ITRF2020', ITRF2014: 'ITRF2014' } as const satisfies Record<
-  'ETRS89' | (typeof INTERNATIONAL_FRAMES)[number],
-  string
->;
+/** Frames that coordinates of a base may be in, as they are called. */
+export const FRAMES = {
+  ETRS89: 'ETRS89, or the frame of the result',
+  ITRF2020: 'ITRF2020, IGS20',
+  ITRF2014: 'ITRF2014, IGS14',
+  ITRF2008: 'ITRF2008, IGS08',
+  ITRF2005: 'ITRF2005',
+  ITRF2000: 'ITRF2000',
+  WGS84: 'WGS 84 of its day',
+} as const satisfies Record<'ETRS89' | InternationalFrame, string>;
+export type BaseFrame = keyof typeof FRAMES;
+export const isBaseFrame = (name: unknown): name is BaseFrame => typeof name === 'string' && name in FRAMES;
+const PLATES = {
+  unknown: 'not said',
+  Eurasia: 'Eurasia',
+  'North America': 'North America',
+  'South America': 'South America',
+  Nubia: 'Africa (Nubia)',
+  Somalia: 'East Africa (Somalia)',
+  Arabia: 'Arabia',
+  India: 'India',
+  Australia: 'Australia',
+  Pacific: 'Pacific',
+  Nazca: 'Nazca',
+  Antarctica: 'Antarctica',
+} as const satisfies Record<'unknown' | Plate, string>;
 const GRADES = {
   told: 'as its own data tell',
   navigation: 'navigation: gyros to 0.01 °/h',
@@ -151,7 +173,7 @@ export default operation({
       flag: 'base-frame',
       usual: 'ETRS89',
       choices: FRAMES,
-      reason: 'Coordinates in an international frame are brought to ETRS89.',
+      reason: 'Coordinates in an international frame are brought to that of the result, ETRS89 unless it says another.',
     }),
     baseEpoch: number({
       label: 'Epoch of the base',
@@ -162,6 +184,13 @@ export default operation({
       digits: 2,
       usual: null,
       reason: 'Year with decimals to which the coordinates belong, e.g. 2026.46.',
+    }),
+    basePlate: choice({
+      label: 'Plate of the base',
+      flag: 'base-plate',
+      usual: 'unknown',
+      choices: PLATES,
+      reason: 'Carries the base to the day of the survey where the frame of the result moves against the ground.',
     }),
     frame: text({
       label: 'Frame of the result',

@@ -1,17 +1,46 @@
-/** International frames whose coordinates can be brought to ETRS89. */
-export const INTERNATIONAL_FRAMES = ['ITRF2020', 'ITRF2014'] as const;
+import { Problem } from '../shared/problem';
+import { carryPlace, wgs84At, type FrameAtEpoch, type TerrestrialFrame } from './terrestrial';
+
+/** International frames that coordinates may come in; WGS 84 is the realisation of its day. */
+export const INTERNATIONAL_FRAMES = ['ITRF2020', 'ITRF2014', 'ITRF2008', 'ITRF2005', 'ITRF2000', 'WGS84'] as const;
 export type InternationalFrame = (typeof INTERNATIONAL_FRAMES)[number];
 
+/** The frame of coordinates in an international one. @throws Problem for WGS 84 of a time before it was as good. */
+export function internationalFrame(frame: InternationalFrame, epoch: number): FrameAtEpoch {
+  if (frame !== 'WGS84') return { frame, epoch };
+  const realisation = wgs84At(epoch);
+  if (!realisation)
+    throw new Problem(`WGS 84 of ${epoch} was good to half a metre at best: it agrees with no frame of today.`, {
+      code: 'frame-wgs84',
+      remedy: 'Ask for the coordinates in an ITRF.',
+    });
+  return { frame: realisation.frame, epoch };
+}
+
+/** Frames of geographic systems in three dimensions, by EPSG code; ETRS89 is its realisation that goes with the source. */
+const BY_CODE = new Map<string, TerrestrialFrame | 'ETRS89'>([
+  ['4937', 'ETRS89'],
+  ['4258', 'ETRS89'],
+  ['7931', 'ETRF2000'],
+  ['8403', 'ETRF2014'],
+  ['6319', 'NAD83(2011)'],
+  ['7843', 'GDA2020'],
+  ['9989', 'ITRF2020'],
+  ['7912', 'ITRF2014'],
+  ['7911', 'ITRF2008'],
+  ['7910', 'ITRF2005'],
+  ['7909', 'ITRF2000'],
+]);
+
 /**
- * Turn of the Eurasian plate in each frame, milliarcseconds a year about x, y, z: EUREF Technical Note 1 (2024),
- * ITRF2020 to ETRF2020 and ITRF2014 to ETRF2014, whose shifts and scale are nil.
+ * The terrestrial frame of a system's code. ETRS89 that does not say which realisation is taken as the one that goes with
+ * where coordinates come from: ETRF2020 for ITRF2020, else ETRF2014. @param code as `EPSG:4937`.
  */
-const TURN_MAS_PER_YEAR: Record<InternationalFrame, readonly [number, number, number]> = {
-  ITRF2020: [0.086, 0.519, -0.753],
-  ITRF2014: [0.085, 0.531, -0.77],
-};
-const START_YEAR = 1989;
-const MAS = Math.PI / 180 / 3600 / 1000;
+export function frameOfCode(code: string, from: TerrestrialFrame): TerrestrialFrame | undefined {
+  const frame = BY_CODE.get(code.replace(/^EPSG:/, ''));
+  if (frame !== 'ETRS89') return frame;
+  return from === 'ITRF2020' ? 'ETRF2020' : 'ETRF2014';
+}
 
 /**
  * Brings a place from an international frame to ETRS89, of the realisation that goes with it. On the stable part of
@@ -19,8 +48,6 @@ const MAS = Math.PI / 180 / 3600 / 1000;
  * @param epoch year with decimals to which the coordinates belong. @returns Earth-centred metres.
  */
 export function toEtrs89(xyzM: ArrayLike<number>, frame: InternationalFrame, epoch: number): Float64Array {
-  const [x, y, z] = [xyzM[0], xyzM[1], xyzM[2]];
-  const years = epoch - START_YEAR;
-  const [a, b, c] = TURN_MAS_PER_YEAR[frame].map((v) => v * MAS * years);
-  return Float64Array.of(x - c * y + b * z, y + c * x - a * z, z - b * x + a * y);
+  const from = internationalFrame(frame, epoch);
+  return carryPlace(xyzM, from, { frame: frameOfCode('4937', from.frame)!, epoch }).xyzM;
 }

@@ -11,3 +11,4 @@ export * from './angles';
 export * from './europe';
 export * from './geoidGrid';
 export * from './placing';
+export * from './terrestrial';

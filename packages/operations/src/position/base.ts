@@ -1,4 +1,13 @@
-import { ecefToGeodetic, EGM96, GRS80, toEtrs89, type InternationalFrame } from '@longheron/core/frames';
+import {
+  carryPlace,
+  ecefToGeodetic,
+  EGM96,
+  frameOfCode,
+  GRS80,
+  internationalFrame,
+  type InternationalFrame,
+  type Plate,
+} from '@longheron/core/frames';
 import { type Orbits, pointPosition, type Observations } from '@longheron/core/gnss';
 import { median } from '@longheron/core/numeric';
 import { Problem } from '@longheron/core/shared';
@@ -112,28 +121,41 @@ function compare(chosen: BasePosition, byCodes: Float64Array, file: string, buil
 }
 
 /** Frames of the result that an international frame can be brought to. */
-const EUROPEAN = /^EPSG:(4937|4258|7931)$/;
+/** Epochs that are taken as one: half a tenth of a year moves a place by less than 5 mm. */
+const SAME_EPOCH_YEARS = 0.05;
 
-/** The base's marker in the frame of the result; the move is said. */
+/**
+ * The base's marker in the frame of the result; the move is said. @param epoch of the observations, year with decimals.
+ * @throws Problem when the frame of the result is not known, or the way to its epoch is not.
+ */
 export function inFrame(
   markerM: Float64Array,
-  request: { frame?: string; baseFrame?: { frame: InternationalFrame; epoch: number } },
+  request: { frame?: string; baseFrame?: { frame: InternationalFrame; epoch: number }; plate?: Plate },
+  epoch: number,
   builder: ReportBuilder,
 ): Float64Array {
-  const { baseFrame } = request;
+  const { baseFrame, plate } = request;
   if (!baseFrame) return markerM;
-  const to = request.frame ?? 'EPSG:4937';
-  if (!EUROPEAN.test(to))
-    throw new Problem(`Coordinates in ${baseFrame.frame} can be brought to ETRS89, not to ${to}.`, {
+  const code = request.frame ?? 'EPSG:4937';
+  const from = internationalFrame(baseFrame.frame, baseFrame.epoch);
+  const frame = frameOfCode(code, from.frame);
+  if (!frame)
+    throw new Problem(`Coordinates in ${baseFrame.frame} cannot be brought to ${code}: no way between them is known.`, {
       code: 'base-frame',
-      remedy: 'Leave the frame of the result at EPSG:4937, or give the base in the frame of the result.',
+      remedy: 'Give the base in the frame of the result.',
+      command: 'Leave --frame at EPSG:4937, or give the base in that frame.',
     });
-  const moved = toEtrs89(markerM, baseFrame.frame, baseFrame.epoch);
-  const by = Math.hypot(...[0, 1, 2].map((k) => moved[k] - markerM[k]));
+  const same = Math.abs(from.epoch - epoch) < SAME_EPOCH_YEARS;
+  const to = { frame, epoch: same ? from.epoch : epoch };
+  const { xyzM, byM, steps } = carryPlace(markerM, from, to, plate && { plate });
+  const called = EUROPEAN.test(code) ? 'ETRS89' : frame;
   builder.notice({
     code: 'base-moved',
     severity: 'info',
-    text: `The base was brought from ${baseFrame.frame}, epoch ${baseFrame.epoch}, to ETRS89: it moves by ${(1000 * by).toFixed(0)} mm.`,
+    text: `The base was brought from ${baseFrame.frame}, epoch ${baseFrame.epoch}, to ${called}: it moves by ${(1000 * byM).toFixed(0)} mm.`,
+    effect: `${steps.join('; ')}.`,
   });
-  return moved;
+  return xyzM;
 }
+
+const EUROPEAN = /^EPSG:(4937|4258)$/;

@@ -43,6 +43,7 @@ export default computation(
           antennaHeightM: s.antennaHeightM,
           frame: s.frame,
           baseFrame: baseFrameOf(s),
+          plate: s.basePlate === 'unknown' ? undefined : s.basePlate,
           startGps: s.startGps,
           endGps: s.endGps,
           startSow: s.startSow,

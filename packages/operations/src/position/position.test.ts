@@ -163,7 +163,7 @@ describe('the base', () => {
     await expect(run({ baseMark: 'BRN9' }, paths, { crs: CRS })).rejects.toThrow(/no mark BRN9/);
   });
 
-  it('in an international frame is moved to ETRS89, with its epoch, and to no other system', async () => {
+  it('in an international frame is moved to ETRS89 or to the frame of the result, with its epoch', async () => {
     const moved = await run({ ...marker, baseFrame: 'ITRF2020', baseEpoch: 2026.46 });
     expect(moved.notices.find((n) => n.code === 'base-moved')!.text).toMatch(/moves by \d{3} mm/);
     // 2.5 cm a year since 1989
@@ -173,6 +173,13 @@ describe('the base', () => {
     await expect(
       run({ ...marker, baseFrame: 'ITRF2020', baseEpoch: 2026.46, frame: 'EPSG:4955' }),
     ).rejects.toMatchObject({ code: 'base-frame' });
+    // an epoch that is twenty years off is half a metre, and refused where the plate is not known
+    const old = { ...marker, baseFrame: 'ITRF2014', baseEpoch: 2006.46, frame: 'EPSG:7912' };
+    await expect(run(old)).rejects.toMatchObject({ code: 'frame-motion' });
+    const carried = await run({ ...old, basePlate: 'Eurasia' });
+    const notice = carried.notices.find((n) => n.code === 'base-moved')!;
+    expect(Number(/moves by (\d+) mm/.exec(notice.text)![1])).toBeGreaterThan(400);
+    expect(notice.effect).toContain('with the plate Eurasia');
   });
 
   it('elsewhere, on the move, or of another time is refused with the remedy', async () => {

@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { type InternationalFrame, DEG, geodeticToEcef, GRS80 } from '@longheron/core/frames';
+import { type InternationalFrame, type Plate, DEG, geodeticToEcef, GRS80 } from '@longheron/core/frames';
 import {
   KINEMATIC_DEFAULTS,
   joinObservations,
@@ -47,8 +47,10 @@ export interface PositionRequest {
   antennaHeightM?: number;
   /** Frame of the result; the base's coordinates are in it unless `baseFrame` says otherwise. */
   frame?: string;
-  /** International frame of the base's coordinates, and their epoch: they are brought to ETRS89. */
+  /** International frame of the base's coordinates, and their epoch: they are brought to the frame of the result. */
   baseFrame?: { frame: InternationalFrame; epoch: number };
+  /** Plate that the base stands on, where the frame of the result does not go with one. */
+  plate?: Plate;
   /** Seconds of the rover file's GPS week. */
   startSow?: number;
   endSow?: number;
@@ -108,7 +110,7 @@ export async function positionRover(request: PositionRequest, watch?: Watch): Pr
   const frame = request.frame ?? 'EPSG:4937';
   checkMotion(base, orbits, baseName, roverName);
   const stated = baseMarker(base, orbits, request.base, baseName, builder);
-  const marker = inFrame(stated, request, builder);
+  const marker = inFrame(stated, request, yearOf(rover.week * 604800 + rover.sow[from]), builder);
   const heightM = request.antennaHeightM ?? base.antennaDeltaM[0];
   const [, eastM, northM] = base.antennaDeltaM;
   const baseM = overMarker(marker, [heightM, eastM, northM]);

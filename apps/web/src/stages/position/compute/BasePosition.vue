@@ -1,4 +1,5 @@
 <script lang="ts">
+import { type BaseFrame } from '@longheron/contract/operations/position';
 /** Vertical height of the reference point from a slant to the rim; null while it makes no sense. */
 export function verticalOf(f: { slantM: number | undefined; rimRadiusM: number; rimAboveM: number }): number | null {
   const s = f.slantM;
@@ -8,6 +9,7 @@ export function verticalOf(f: { slantM: number | undefined; rimRadiusM: number; 
 </script>
 
 <script setup lang="ts">
+import { FRAMES } from '@longheron/contract/operations/position';
 import { computed } from 'vue';
 import { formatAngle, geodeticToEcef, GRS80, DEG, parseAngle, toEtrs89 } from '@longheron/core/frames';
 import { type Mark } from '@longheron/core/accuracy';
@@ -26,7 +28,7 @@ export interface BasePositionForm {
   marks: number;
   mark: string;
   /** Frame of the coordinates, and their epoch when it is an international one. */
-  frame: 'ETRS89' | 'ITRF2020' | 'ITRF2014';
+  frame: BaseFrame;
   epoch: number;
   /** What the typed height is above. */
   heightKind: 'ellipsoidal' | 'project';
@@ -163,9 +165,7 @@ const moved = computed(() => {
   <div v-if="form.from === 'header' || form.from === 'typed'" class="base">
     <div class="field">
       Frame of these coordinates<el-select v-model="form.frame" aria-label="Frame of the base"
-        ><el-option value="ETRS89" label="ETRS89" /><el-option value="ITRF2020" label="ITRF2020" /><el-option
-          value="ITRF2014"
-          label="ITRF2014"
+        ><el-option v-for="(label, frame) in FRAMES" :key="frame" :value="frame" :label="label"
       /></el-select>
     </div>
     <NumberField

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { isBaseFrame } from '@longheron/contract/operations/position';
 import { computed, nextTick, ref, watch } from 'vue';
 import { type DatasetOf } from '@longheron/contract/api';
 import { useProject } from '../../../stores/project';
@@ -129,7 +130,7 @@ watch(settings, (s, before) => {
     ...(typed ? { latitude: String(s.baseLatDeg), longitude: String(s.baseLonDeg), heightM: Number(s.baseHEllM) } : {}),
     heightKind: s.baseHeightKind === 'project' ? 'project' : 'ellipsoidal',
     mark: String(s.baseMark ?? ''),
-    frame: s.baseFrame === 'ITRF2020' || s.baseFrame === 'ITRF2014' ? s.baseFrame : 'ETRS89',
+    frame: isBaseFrame(s.baseFrame) ? s.baseFrame : 'ETRS89',
     epoch: typeof s.baseEpoch === 'number' ? s.baseEpoch : position.value.epoch,
     antennaFrom: own ? 'typed' : 'header',
     antennaHeightM: own ? Number(s.antennaHeightM) : undefined,
