@@ -8,7 +8,7 @@ import { isWorkedOn, writePoints } from '@longheron/formats/registry';
 import { convertCloud } from '@longheron/operations/shared/convert';
 import { systemOfHeader } from '@longheron/operations/shared/cloud';
 import { ReportBuilder } from '@longheron/operations/shared/report';
-import { aboveGeoid } from './geoid';
+import { withGrids } from './grids';
 import { type Command } from './command';
 
 /** Ways of writing by the extension of the output, the first of a format before its others. */
@@ -51,7 +51,15 @@ function columnsOf(text: string | undefined): PointColumns | undefined {
 }
 
 export const convert: Command = {
-  options: { in: 'string', out: 'string', crs: 'string', geoid: 'string', columns: 'string', text: 'boolean' },
+  options: {
+    in: 'string',
+    out: 'string',
+    crs: 'string',
+    geoid: 'string',
+    shift: 'string',
+    columns: 'string',
+    text: 'boolean',
+  },
   async run(o, watch) {
     const path = o.must('in');
     const out = o.output('out', [path])!;
@@ -64,7 +72,8 @@ export const convert: Command = {
       });
     const text = `${known}-text`;
     const format = o.flag('text') && isPointFormat(text) ? text : known;
-    const crs = aboveGeoid(o.text('crs'), o.text('geoid') ? o.list('geoid') : [], 'crs');
+    const gridsOf = (flag: string) => (o.text(flag) ? o.list(flag) : []);
+    const crs = withGrids(o.text('crs'), gridsOf('geoid'), gridsOf('shift'), 'crs');
     const builder = new ReportBuilder('convert', { format, crs });
     await builder.input(path);
     const made = `${out}.points.las`;

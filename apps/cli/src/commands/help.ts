@@ -1,4 +1,4 @@
-import { GEOID_REASON } from './geoid';
+import { GEOID_REASON, SHIFT_REASON } from './grids';
 import { type Declaration, type Setting } from '@longheron/contract/declare';
 
 type CommandForm = NonNullable<Declaration['command']>;
@@ -71,6 +71,7 @@ export function helpOf(declaration: Declaration, command: CommandForm): string {
       f ? [line(`--${f.flag} ${f === command.system ? 'S' : 'M'}`, f.reason)] : [],
     ),
     ...(roles.some((r) => r.flag === 'geoid') ? [] : [line('--geoid F[,F]', GEOID_REASON)]),
+    line('--shift F[,F]', SHIFT_REASON),
     ...Object.entries(command.joined ?? {}).map(([flag, j]) => line(`--${flag} A,B,C`, j.reason)),
     ...settings.flatMap(settingLines),
     ...Object.entries(command.files).map(([flag, f]) => line(`--${flag} F`, f.reason)),

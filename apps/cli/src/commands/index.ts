@@ -1,7 +1,7 @@
 import { ABOUT_FORMATS, POINT_ENDINGS, READ_FORMATS, type About } from '@longheron/contract/formats';
 import { operationOf, OPERATION_NAMES } from '@longheron/contract/operations';
 import { type Command } from './command';
-import { GEOID_REASON } from './geoid';
+import { GEOID_REASON, SHIFT_REASON } from './grids';
 import { convert } from './convert';
 import { helpOf } from './help';
 import { inspect } from './inspect';
@@ -33,12 +33,13 @@ Example: npx longheron inspect demo/*
   convert: {
     command: convert,
     what: 'a cloud in another format',
-    help: `longheron convert --in CLOUD --out cloud${POINT_ENDINGS.join('|')} [--crs S [--geoid F]] [--columns x,y,z,...] [--text]
+    help: `longheron convert --in CLOUD --out cloud${POINT_ENDINGS.join('|')} [--crs S [--geoid F] [--shift F]] [--columns x,y,z,...] [--text]
 
   --in F                  ${CLOUDS}
   --out F                 its ending names the format; what it does not carry is said
   --crs S                 system of a file that names none, e.g. EPSG:25832+5773
   --geoid F[,F]           ${GEOID_REASON}
+  --shift F[,F]           ${SHIFT_REASON}
   --columns C             what the columns of a text hold, - for nothing: x,y,z,-,intensity
   --text                  PLY as text
 

@@ -8,7 +8,7 @@ import { mkdtemp, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Options } from '../options';
-import { aboveGeoid } from './geoid';
+import { withGrids } from './grids';
 import { type Command, type Outcome } from './command';
 
 type CommandForm = NonNullable<Declaration['command']>;
@@ -25,6 +25,7 @@ function flagsOf(declaration: Declaration, command: CommandForm): Command['optio
   for (const name of Object.keys({ ...command.files, ...command.joined })) out[name] = 'string';
   for (const f of [command.system, command.tolerance]) if (f) out[f.flag] = 'string';
   if (takesGeoid(declaration)) out.geoid = 'string';
+  out.shift = 'string';
   return out;
 }
 
@@ -34,7 +35,8 @@ const takesGeoid = (declaration: Declaration) => !Object.values(declaration.role
 /** The system that flags name, with the grid of its heights. @throws Problem for heights that are named twice. */
 function systemFrom(o: Options, declaration: Declaration, { system }: CommandForm): string | undefined {
   const named = system && (system.must ? o.must(system.flag) : o.text(system.flag));
-  return aboveGeoid(named, takesGeoid(declaration) && o.text('geoid') ? o.list('geoid') : [], system?.flag ?? 'crs');
+  const geoids = takesGeoid(declaration) && o.text('geoid') ? o.list('geoid') : [];
+  return withGrids(named, geoids, o.text('shift') ? o.list('shift') : [], system?.flag ?? 'crs');
 }
 
 const settingsOf = (declaration: Declaration, command: CommandForm): Setting[] =>

@@ -139,7 +139,7 @@ describe('the demo chain', () => {
     const others = (await s.byKind('marks'))[0];
     expect(await s.send('PUT', '/projects/1/reference', { ...line, geoid: others.id })).toMatchObject({
       status: 400,
-      body: { code: 'geoid-missing' },
+      body: { code: 'grid-missing' },
     });
     const set = await s.send('PUT', '/projects/1/reference', { ...line, geoid: grid.id });
     expect(set.body.reference).toMatchObject({

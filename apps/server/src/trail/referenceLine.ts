@@ -29,7 +29,12 @@ export async function referenceOf(project: Project): Promise<{ dataset: Dataset;
       inputs: [],
       content: {
         reference: line,
-        frameHash: hash([line.horizontal, line.vertical, ...(line.geoid ? [line.geoid.sha12] : [])]),
+        frameHash: hash([
+          line.horizontal,
+          line.vertical,
+          ...(line.geoid ? [line.geoid.sha12] : []),
+          ...(line.shift ? [`~${line.shift.sha12}`] : []),
+        ]),
       },
       createdAt: new Date(),
     });

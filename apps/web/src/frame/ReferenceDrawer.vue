@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import { type ReferenceDto } from '@longheron/contract/api';
+import { type SystemNames } from '@longheron/contract/api';
 import { check, ReferenceLine } from '@longheron/contract/requests';
 import { api } from '../api/client';
 import { useProject } from '../stores/project';
@@ -11,7 +11,7 @@ import FigureTable from '../ui/FigureTable.vue';
 const store = useProject();
 const view = useView();
 const form = ref({ horizontal: 0, unit: 'metre', time: 'gps', epoch: undefined as number | undefined });
-const heightsOf = ref<Pick<ReferenceDto, 'vertical' | 'geoid'>>({ vertical: 5773 });
+const heightsOf = ref<Pick<SystemNames, 'vertical' | 'geoid' | 'shift'>>({ vertical: 5773 });
 const tolerance = ref(0.03);
 /** Name of the system that is set. */
 const name = ref('');
@@ -37,7 +37,7 @@ watch(
     const r = store.project?.reference;
     if (r) {
       form.value = { horizontal: r.horizontal, unit: r.unit, time: r.time, epoch: r.epoch };
-      heightsOf.value = { vertical: r.vertical, geoid: r.geoid };
+      heightsOf.value = { vertical: r.vertical, geoid: r.geoid, shift: r.shift };
       name.value = r.horizontalName;
     }
     purpose.value = store.project?.purpose ?? '';
@@ -52,7 +52,7 @@ watch(
 
 const UNITS: Record<string, string> = { metre: 'metre', foot: 'foot', usSurveyFoot: 'US survey foot' };
 const TIMES: Record<string, string> = { gps: 'GPS time', utc: 'UTC', local: 'local time' };
-const heights = ({ vertical, geoid }: Pick<ReferenceDto, 'vertical' | 'geoid'>) =>
+const heights = ({ vertical, geoid }: Pick<SystemNames, 'vertical' | 'geoid'>) =>
   geoid ? `the geoid ${geoid.name}` : vertical ? 'EGM96 geoid' : 'the ellipsoid';
 /** What is chosen against what is set, side by side; nothing changes before it is set. */
 const changes = computed((): Array<[string, string, string]> => {
@@ -66,6 +66,7 @@ const changes = computed((): Array<[string, string, string]> => {
       `${r.horizontalName} (${r.horizontal})`,
       f.horizontal === r.horizontal ? `${r.horizontalName} (${r.horizontal})` : `${chosen ?? ''} (${f.horizontal})`,
     ],
+    ['Datum shift', r.shift?.name ?? 'none by a grid', heightsOf.value.shift?.name ?? 'none by a grid'],
     ['Heights', heights(r), heights(heightsOf.value)],
     ['Unit', UNITS[r.unit], UNITS[f.unit]],
     ['Time', TIMES[r.time], TIMES[f.time]],
@@ -74,8 +75,8 @@ const changes = computed((): Array<[string, string, string]> => {
   return rows.filter(([, now, then]) => now !== then);
 });
 async function save(): Promise<void> {
-  const { vertical, geoid } = heightsOf.value;
-  const line = { ...form.value, vertical, ...(geoid ? { geoid: geoid.dataset } : {}) };
+  const { vertical, geoid, shift } = heightsOf.value;
+  const line = { ...form.value, vertical, geoid: geoid?.dataset, shift: shift?.dataset };
   const checked = check(ReferenceLine, line);
   message.value = 'message' in checked ? checked.message : '';
   if (message.value) return;

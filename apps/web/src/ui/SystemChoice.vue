@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { gridNameOf } from '@longheron/core/frames';
-import { type ReferenceDto } from '@longheron/contract/api';
+import { type SystemNames } from '@longheron/contract/api';
 import { api } from '../api/client';
 import { useProject } from '../stores/project';
 
@@ -17,18 +17,25 @@ const props = defineProps<{
   label?: string;
 }>();
 const horizontal = defineModel<number>('horizontal', { required: true });
-const heights = defineModel<Pick<ReferenceDto, 'vertical' | 'geoid'>>('heights', { required: true });
+/** What heights refer to, and the grid of the datum. */
+const heights = defineModel<Pick<SystemNames, 'vertical' | 'geoid' | 'shift'>>('heights', { required: true });
 const store = useProject();
 const EGM96 = 5773;
-const grids = computed(() =>
-  store.ofKind('geoid').map((d) => ({ dataset: d.id, ...gridNameOf(d.name, d.revision.content.object) })),
-);
+const gridsOf = (kind: 'geoid' | 'datum-grid') =>
+  store.ofKind(kind).map((d) => ({ dataset: d.id, ...gridNameOf(d.name, d.revision.content.object) }));
+const grids = computed(() => gridsOf('geoid'));
+const shifts = computed(() => gridsOf('datum-grid'));
+/** 0: by the list's parameters. */
+const shift = computed({
+  get: () => heights.value.shift?.dataset ?? 0,
+  set: (id) => (heights.value = { ...heights.value, shift: shifts.value.find((g) => g.dataset === id) }),
+});
 /** `grid 12`, `5773` or `0`. */
 const chosen = computed({
   get: () => (heights.value.geoid ? `grid ${heights.value.geoid.dataset}` : String(heights.value.vertical)),
   set: (key) => {
     const geoid = grids.value.find((g) => key === `grid ${g.dataset}`);
-    heights.value = geoid ? { vertical: 0, geoid } : { vertical: Number(key) };
+    heights.value = { shift: heights.value.shift, ...(geoid ? { vertical: 0, geoid } : { vertical: Number(key) }) };
   },
 });
 const found = ref<Entry[]>([]);
@@ -60,6 +67,15 @@ async function search(text: string): Promise<void> {
     </el-select>
   </el-form-item>
   <slot />
+  <el-form-item v-if="shifts.length" label="Datum shift, for a system on another datum">
+    <el-select v-model="shift" aria-label="Datum shift"
+      ><el-option :value="0" label="by the list's parameters, approximate" /><el-option
+        v-for="g in shifts"
+        :key="g.dataset"
+        :value="g.dataset"
+        :label="`by the grid ${g.name}`"
+    /></el-select>
+  </el-form-item>
   <el-form-item label="Heights refer to">
     <el-select v-model="chosen" aria-label="Heights refer to"
       ><el-option

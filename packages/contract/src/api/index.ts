@@ -11,13 +11,12 @@ export { type Contents, type DatasetKind } from '../kinds';
 export const isAboveGeoidIn = (r: Pick<ReferenceDto, 'vertical' | 'geoid'>) =>
   r.vertical !== 0 || r.geoid !== undefined;
 
-/** The system of a project as text: `EPSG:25832`, `EPSG:25832+5773` or `EPSG:25832+GRID@SHA12`. */
-export const systemTextOf = ({
-  horizontal,
-  vertical,
-  geoid,
-}: Pick<ReferenceDto, 'horizontal' | 'vertical' | 'geoid'>) =>
-  `EPSG:${horizontal}${geoid ? `+${gridText(geoid)}` : vertical ? `+${vertical}` : ''}`;
+/** What of a reference line names its system. */
+export type SystemNames = Pick<ReferenceDto, 'horizontal' | 'vertical' | 'geoid' | 'shift'>;
+
+/** The system of a project as text, `EPSG:25832+5773`; grids of its heights and of its datum as `NAME@SHA12`. */
+export const systemTextOf = ({ horizontal, vertical, geoid, shift }: SystemNames) =>
+  `EPSG:${horizontal}${shift ? `~${gridText(shift)}` : ''}${geoid ? `+${gridText(geoid)}` : vertical ? `+${vertical}` : ''}`;
 
 /** What the API answers. */
 export interface ReferenceDto {
@@ -30,6 +29,8 @@ export interface ReferenceDto {
   verticalName: string;
   /** The grid that heights refer to, when they refer to one; `vertical` is 0 then. */
   geoid?: GridName & { dataset: number };
+  /** The grid by which plan is shifted, for a system on another datum. */
+  shift?: GridName & { dataset: number };
   unit: 'metre' | 'foot' | 'usSurveyFoot';
   time: 'gps' | 'utc' | 'local';
   epoch?: number;

@@ -49,7 +49,7 @@ export default operation({
     }),
     system: text({
       label: 'In another coordinate system',
-      most: 100,
+      most: 180,
       pattern: SYSTEM,
       like: SYSTEM_LIKE,
       usual: null,

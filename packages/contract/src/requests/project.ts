@@ -37,6 +37,11 @@ export class ReferenceLine {
   @IsInt()
   @Min(1)
   geoid?: number;
+  /** A grid of datum shifts of the project, for a system on another datum. */
+  @IsOptional()
+  @IsInt()
+  @Min(1)
+  shift?: number;
   @IsIn(['metre', 'foot', 'usSurveyFoot'], { message: 'The unit is metre, foot or US survey foot.' })
   unit!: 'metre' | 'foot' | 'usSurveyFoot';
   @IsIn(['gps', 'utc', 'local'], { message: 'Time is shown as GPS, UTC or local.' })

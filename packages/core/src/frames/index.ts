@@ -12,3 +12,4 @@ export * from './europe';
 export * from './geoidGrid';
 export * from './placing';
 export * from './terrestrial';
+export * from './datum';

@@ -1,6 +1,7 @@
 import proj4 from 'proj4';
 import { Problem } from '../shared/problem';
 import { DEG, GRS80, WGS84, type Ellipsoid } from './ellipsoid';
+import { noShift, shiftByParameters, type DatumShift } from './datum';
 import { EGM96, ELLIPSOIDAL, type Geoid } from './geoid';
 import { forwardTransverseMercator, inverseTransverseMercator, type TransverseMercator } from './transverseMercator';
 
@@ -18,6 +19,10 @@ export interface SystemDefinition {
   verticalMetresPerUnit: number;
   /** The grid that heights refer to, when they refer to one. */
   grid?: GridName;
+  /** The grid by which plan is shifted from the system's datum, when one was brought. */
+  shift?: GridName;
+  /** Accuracy of the parameters in the list, metres; null when it does not state any. */
+  shiftAccuracyM?: number | null;
 }
 
 /** A grid of geoid undulations by its content: the name of its file, and the first twelve digits of its SHA-256. */
@@ -43,11 +48,14 @@ export const isAboveGeoid = (d: SystemDefinition) => d.verticalCode !== 0 || d.g
 
 /**
  * A projected system with its height reference: between geodetic coordinates and metres easting, northing, height.
- * Transverse Mercator by our own sixth-order series; everything else through proj4, without datum shift.
+ * Transverse Mercator by our own sixth-order series, everything else through proj4; plan on another datum is shifted.
  */
 export interface ReferenceSystem {
   definition: SystemDefinition;
+  /** Of the frame: GRS 80 or WGS 84. */
   ellipsoid: Ellipsoid;
+  /** Way between the frame and the datum of the system's plan. */
+  datum: DatumShift;
   geoid: Geoid;
   /** `EPSG:25832+5773`, `EPSG:25832+GRID@SHA12`, or `EPSG:25832` with ellipsoidal heights. */
   label: string;
@@ -68,15 +76,57 @@ function parameters(text: string): Map<string, string> {
   return out;
 }
 
+/** Ellipsoids by their names in PROJ strings: semi-major axis, and reciprocal of the flattening. */
+const ELLIPSOIDS: Record<string, readonly [name: string, a: number, rf: number]> = {
+  bessel: ['Bessel 1841', 6377397.155, 299.1528128],
+  bess_nam: ['Bessel Namibia', 6377483.865, 299.1528128],
+  intl: ['International 1924', 6378388, 297],
+  airy: ['Airy 1830', 6377563.396, 299.3249646],
+  mod_airy: ['Airy modified', 6377340.189, 299.32493736548236],
+  clrk66: ['Clarke 1866', 6378206.4, 294.9786982138982],
+  clrk80: ['Clarke 1880', 6378249.145, 293.4663],
+  clrk80ign: ['Clarke 1880 IGN', 6378249.2, 293.4660212936269],
+  krass: ['Krassowsky 1940', 6378245, 298.3],
+  aust_SA: ['Australian National', 6378160, 298.25],
+  GRS67: ['GRS 67', 6378160, 298.247167427],
+  helmert: ['Helmert 1906', 6378200, 298.3],
+};
+
 function ellipsoidOf(p: Map<string, string>): Ellipsoid {
-  const name = p.get('ellps') ?? (p.get('datum') === 'WGS84' ? 'WGS84' : 'GRS80');
   if (p.get('datum') === 'NAD83') return GRS80;
+  if (p.has('a')) {
+    const a = Number(p.get('a'));
+    const f = p.has('rf') ? 1 / Number(p.get('rf')) : p.has('b') ? 1 - Number(p.get('b')) / a : 0;
+    return { name: `a = ${a} m`, a, f };
+  }
+  const name = p.get('ellps') ?? (p.get('datum') === 'WGS84' ? 'WGS84' : 'GRS80');
   if (name === 'GRS80') return GRS80;
   if (name === 'WGS84') return WGS84;
-  throw new Problem(`The ellipsoid "${name}" needs a datum transformation, which is not available.`, {
-    code: 'crs-datum',
-    remedy: 'Choose a system on GRS 80 or WGS 84.',
-  });
+  const known = ELLIPSOIDS[name];
+  if (!known)
+    throw new Problem(`The ellipsoid "${name}" is not known here.`, {
+      code: 'crs-datum',
+      remedy: 'Choose another system.',
+    });
+  return { name: known[0], a: known[1], f: 1 / known[2] };
+}
+
+const isModern = (e: Ellipsoid) => e === GRS80 || e === WGS84;
+
+/** How plan of a system hangs together with the frame: not at all apart, by the list's parameters, or by a grid it needs. */
+function datumOf(d: SystemDefinition, p: Map<string, string>, ellipsoid: Ellipsoid): DatumShift {
+  const parameters = p.get('towgs84')?.split(',').map(Number);
+  if (parameters?.some((v) => v !== 0)) return shiftByParameters(ellipsoid, parameters, d.shiftAccuracyM ?? null);
+  if (isModern(ellipsoid) && (parameters || !p.has('nadgrids'))) return noShift(ellipsoid);
+  const grid = p.get('nadgrids');
+  throw new Problem(
+    `EPSG:${d.horizontalCode} (${d.horizontalName}) lies on another datum, and the list has no parameters for it: a grid of shifts is needed.`,
+    {
+      code: 'crs-datum',
+      remedy: `Import ${grid && grid !== '@null' ? grid : 'its grid'} (NTv2) in Gather, and choose it with the system.`,
+      command: `Give ${grid && grid !== '@null' ? grid : 'its grid'} (NTv2) with --shift.`,
+    },
+  );
 }
 
 function transverseMercatorOf(p: Map<string, string>, ellipsoid: Ellipsoid): TransverseMercator | undefined {
@@ -104,9 +154,9 @@ function transverseMercatorOf(p: Map<string, string>, ellipsoid: Ellipsoid): Tra
   return undefined;
 }
 
-/** `EPSG:25832`, `EPSG:25832+5773` or `EPSG:25832+GRID@SHA12`. */
-export function labelOf({ horizontalCode, verticalCode, grid }: SystemDefinition): string {
-  return `EPSG:${horizontalCode}${grid ? `+${gridText(grid)}` : verticalCode ? `+${verticalCode}` : ''}`;
+/** `EPSG:25832`, `EPSG:25832+5773` or `EPSG:25832+GRID@SHA12`; with a datum grid `EPSG:31467~GRID@SHA12`, then heights. */
+export function labelOf({ horizontalCode, verticalCode, grid, shift }: SystemDefinition): string {
+  return `EPSG:${horizontalCode}${shift ? `~${gridText(shift)}` : ''}${grid ? `+${gridText(grid)}` : verticalCode ? `+${verticalCode}` : ''}`;
 }
 
 function geoidOf(definition: SystemDefinition): Geoid {
@@ -121,20 +171,27 @@ function geoidOf(definition: SystemDefinition): Geoid {
   );
 }
 
+/** The ellipsoid that a system's own latitudes are on. @throws Problem for one that is not known. */
+export const ellipsoidOfSystem = (definition: SystemDefinition): Ellipsoid => ellipsoidOf(parameters(definition.proj4));
+
 /**
- * Builds the system from its definition. @param given the geoid, for heights above a grid.
+ * Builds the system from its definition. @param given the geoid, for heights above a grid. @param shift of the datum, for
+ * plan by a grid; without it by the parameters of the list.
  * @throws Problem when projection, datum or height reference are not supported.
  */
-export function makeReferenceSystem(definition: SystemDefinition, given?: Geoid): ReferenceSystem {
+export function makeReferenceSystem(definition: SystemDefinition, given?: Geoid, shift?: DatumShift): ReferenceSystem {
   const p = parameters(definition.proj4);
   if (p.get('proj') === 'longlat' || p.get('proj') === 'geocent')
     throw new Problem(`EPSG:${definition.horizontalCode} (${definition.horizontalName}) is not a projected system.`, {
       code: 'crs-not-projected',
       remedy: 'Choose a projected system, with eastings and northings.',
     });
-  const ellipsoid = ellipsoidOf(p);
+  const own = ellipsoidOf(p);
+  const datum = shift ?? datumOf(definition, p, own);
+  // positions are computed in the frame; an old datum's ellipsoid is only that of its own plan
+  const ellipsoid = datum.way === 'none' ? own : GRS80;
   const geoid = given ?? geoidOf(definition);
-  const tm = transverseMercatorOf(p, ellipsoid);
+  const tm = p.has('pm') ? undefined : transverseMercatorOf(p, own);
   const label = labelOf(definition);
   const flat = new Float64Array(4);
   let horizontalForward: (lat: number, lon: number, out: Float64Array) => void;
@@ -149,35 +206,57 @@ export function makeReferenceSystem(definition: SystemDefinition, given?: Geoid)
       inverseTransverseMercator(tm, e, n, out);
     };
   } else {
+    const figure = `+a=${own.a} +rf=${1 / own.f}`;
     const inMetres = definition.proj4
-      .replace(/\+(units|to_meter|towgs84|vunits|nadgrids|datum|type)=\S+/g, '')
-      .replace(/$/, ` +ellps=${ellipsoid === GRS80 ? 'GRS80' : 'WGS84'} +units=m`);
-    const plain = proj4(`+proj=longlat +ellps=${ellipsoid === GRS80 ? 'GRS80' : 'WGS84'} +no_defs`, inMetres);
+      .replace(/\+(units|to_meter|towgs84|vunits|nadgrids|datum|type|ellps|a|b|rf)=\S+/g, '')
+      .replace(/$/, ` ${figure} +units=m`);
+    const plain = proj4(`+proj=longlat ${figure} +no_defs`, inMetres);
     horizontalForward = (lat, lon, out) => {
       const [e, n] = plain.forward([lon / DEG, lat / DEG]);
       out[0] = e;
       out[1] = n;
     };
     horizontalInverse = (e, n, out) => {
-      const [lon, lat] = plain.inverse([e, n]);
+      // some inverses end a tenth of a millimetre early: the forward way says by how much
+      const [e1, n1] = plain.forward(plain.inverse([e, n]));
+      const [lon, lat] = plain.inverse([2 * e - e1, 2 * n - n1]);
       out[0] = lat * DEG;
       out[1] = lon * DEG;
     };
   }
+  const local = new Float64Array(3);
+  /** Plan of a place in the frame. */
+  const toPlan = (lat: number, lon: number, h: number, out: Float64Array) => {
+    datum.toDatum(lat, lon, h, local);
+    horizontalForward(local[0], local[1], out);
+  };
+  const shifted = datum.way !== 'none';
   return {
     definition,
     ellipsoid,
+    datum,
     geoid,
     label,
     project(latRad, lonRad, hEllM, out) {
-      horizontalForward(latRad, lonRad, out);
+      if (shifted) toPlan(latRad, lonRad, hEllM, out);
+      else horizontalForward(latRad, lonRad, out);
       out[2] = hEllM - geoid.undulation(latRad, lonRad);
     },
     unproject(eastingM, northingM, heightM, out) {
       horizontalInverse(eastingM, northingM, out);
+      if (shifted) {
+        const [lat, lon] = out;
+        // heights on the old datum differ by the same some metres near by: first without, then with it
+        let h = 0;
+        for (let round = 0; round < 3; round++) {
+          datum.toFrame(lat, lon, h, out);
+          h += heightM + geoid.undulation(out[0], out[1]) - out[2];
+        }
+      }
       out[2] = heightM + geoid.undulation(out[0], out[1]);
     },
     convergenceAndScale(latRad, lonRad) {
+      if (shifted) return numericConvergence((lat, lon, out) => toPlan(lat, lon, 0, out), ellipsoid, latRad, lonRad);
       if (tm) {
         forwardTransverseMercator(tm, latRad, lonRad, flat);
         return { convergenceRad: flat[2], scale: flat[3] };

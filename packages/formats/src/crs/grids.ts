@@ -1,13 +1,15 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { geoidOfGrid, gridNameOf, gridText, type Geoid, type GridName } from '@longheron/core/frames';
+import { geoidOfGrid, gridNameOf, gridText, type Geoid, type GridName, type ShiftGrid } from '@longheron/core/frames';
 import { Problem } from '@longheron/core/shared';
 import { readGeoid } from '../geoid/read';
+import { isNtv2, readNtv2 } from '../ntv2/read';
 
 /** Paths of grids by the first twelve digits of their SHA-256. */
 const known = new Map<string, string>();
-const opened = new Map<string, Geoid>();
+const geoids = new Map<string, Geoid>();
+const shifts = new Map<string, ShiftGrid>();
 const MAX_OPENED = 8;
 /** A folder of objects named by their SHA-256, in folders of the first two digits. */
 let storeFolder: string | undefined;
@@ -17,34 +19,48 @@ export function lookForGridsIn(folder: string): void {
   storeFolder = folder;
 }
 
-/** Makes the grid in a file known to this process. @returns its name for texts of systems. @throws Problem when it is no geoid grid. */
-export function useGrid(path: string): GridName {
+/**
+ * Makes the grid in a file known to this process. @returns its name for texts of systems, and what it is.
+ * @throws Problem when it is neither a geoid grid nor one of datum shifts.
+ */
+export function useGrid(path: string): GridName & { is: 'geoid' | 'shift' } {
   const bytes = readFileSync(path);
   const grid = gridNameOf(path, createHash('sha256').update(bytes).digest('hex'));
   known.set(grid.sha12, path);
-  open(grid, bytes);
-  return grid;
+  const is = isNtv2(bytes) ? 'shift' : 'geoid';
+  if (is === 'shift') keep(shifts, grid, readNtv2(bytes, grid.name));
+  else keep(geoids, grid, geoidOfGrid(readGeoid(bytes, grid.name), grid.name));
+  return { ...grid, is };
 }
 
 /** The geoid that a text names. @throws Problem when its grid is not at hand, or is none. */
-export function geoidNamed(grid: GridName): Geoid {
-  const had = opened.get(gridText(grid));
-  if (had) return had;
+export const geoidNamed = (grid: GridName): Geoid =>
+  geoids.get(gridText(grid)) ??
+  keep(
+    geoids,
+    grid,
+    geoidOfGrid(readGeoid(bytesOf(grid, 'Heights refer to the geoid grid', 'geoid'), grid.name), grid.name),
+  );
+
+/** The datum shifts that a text names. @throws Problem when their grid is not at hand, or is none. */
+export const shiftNamed = (grid: GridName): ShiftGrid =>
+  shifts.get(gridText(grid)) ??
+  keep(shifts, grid, readNtv2(bytesOf(grid, 'Plan is shifted by the grid', 'shift'), grid.name));
+
+function bytesOf(grid: GridName, what: string, flag: string): Uint8Array {
   const path = known.get(grid.sha12) ?? inStore(grid.sha12);
-  if (!path || !existsSync(path))
-    throw new Problem(`Heights refer to the geoid grid ${grid.name}, which is not here.`, {
-      code: 'geoid-missing',
-      remedy: 'Import that grid in Gather.',
-      command: `Give it with --geoid; the beginning of its SHA-256 is ${grid.sha12}.`,
-    });
-  return open(grid, readFileSync(path));
+  if (path && existsSync(path)) return readFileSync(path);
+  throw new Problem(`${what} ${grid.name}, which is not here.`, {
+    code: 'grid-missing',
+    remedy: 'Import that grid in Gather.',
+    command: `Give it with --${flag}; the beginning of its SHA-256 is ${grid.sha12}.`,
+  });
 }
 
-function open(grid: GridName, bytes: Uint8Array): Geoid {
+function keep<T>(opened: Map<string, T>, grid: GridName, value: T): T {
   if (opened.size >= MAX_OPENED) opened.delete([...opened.keys()][0]);
-  const geoid = geoidOfGrid(readGeoid(bytes, grid.name), grid.name);
-  opened.set(gridText(grid), geoid);
-  return geoid;
+  opened.set(gridText(grid), value);
+  return value;
 }
 
 function inStore(sha12: string): string | undefined {

@@ -1,6 +1,8 @@
 import { createRequire } from 'node:module';
 import {
+  ellipsoidOfSystem,
   gridText,
+  shiftByGrid,
   makeReferenceSystem,
   METRES_PER,
   type GridName,
@@ -8,7 +10,7 @@ import {
   type SystemDefinition,
 } from '@longheron/core/frames';
 import { Problem } from '@longheron/core/shared';
-import { geoidNamed } from './grids';
+import { geoidNamed, shiftNamed } from './grids';
 
 export * from './grids';
 
@@ -95,7 +97,7 @@ function metresPerUnit(unit: string | null, proj: string): number {
 }
 
 /** The definition of `horizontal` with heights in `vertical` (0: ellipsoidal), or above the geoid of a grid. */
-export function systemDefinition(horizontal: number, vertical: number | GridName): SystemDefinition {
+export function systemDefinition(horizontal: number, vertical: number | GridName, shift?: GridName): SystemDefinition {
   const plan = registry()[String(horizontal)];
   if (!plan || KINDS[plan.kind] !== 'projected')
     throw new Problem(`EPSG:${horizontal} is not a projected coordinate system in the EPSG list.`, {
@@ -119,10 +121,13 @@ export function systemDefinition(horizontal: number, vertical: number | GridName
     verticalName: grid ? `height above the geoid ${grid.name}` : (height?.name ?? 'ellipsoidal height'),
     verticalMetresPerUnit: height ? metresPerUnit(height.unit, '') : 1,
     ...(grid ? { grid } : {}),
+    ...(shift ? { shift } : {}),
+    shiftAccuracyM: plan.accuracy,
   };
 }
 
-const TEXT = /^\s*(?:EPSG:)?(\d{4,6})(?:\s*\+\s*(?:(?:EPSG:)?(\d{4,6})|([\w.-]+)@([0-9a-f]{12})))?\s*$/i;
+const TEXT =
+  /^\s*(?:EPSG:)?(\d{4,6})(?:~([\w.-]+)@([0-9a-f]{12}))?(?:\s*\+\s*(?:(?:EPSG:)?(\d{4,6})|([\w.-]+)@([0-9a-f]{12})))?\s*$/i;
 
 /**
  * Parses `EPSG:25832+5773`, `25832+5773`, `EPSG:25832+GRID@SHA12` (heights above the geoid of a grid) or `EPSG:25832`
@@ -135,14 +140,19 @@ export function parseSystem(text: string): ReferenceSystem {
       code: 'crs-text',
       remedy: 'Write it as EPSG:25832+5773 (projected + height), or EPSG:25832 for ellipsoidal heights.',
     });
-  const [, plan, height, name, sha12] = match;
-  return systemOf(Number(plan), name ? { name, sha12: sha12.toLowerCase() } : Number(height ?? 0));
+  const [, plan, by, by12, height, name, sha12] = match;
+  const grid = (text: string | undefined, sha: string) => (text ? { name: text, sha12: sha.toLowerCase() } : undefined);
+  return systemOf(Number(plan), grid(name, sha12) ?? Number(height ?? 0), grid(by, by12));
 }
 
-/** The system of codes, or of a code and a grid. @throws Problem as `parseSystem`. */
-export function systemOf(horizontal: number, vertical: number | GridName): ReferenceSystem {
-  const definition = systemDefinition(horizontal, vertical);
-  return makeReferenceSystem(definition, definition.grid && geoidNamed(definition.grid));
+/** The system of codes, with the grids of its heights and of its datum. @throws Problem as `parseSystem`. */
+export function systemOf(horizontal: number, vertical: number | GridName, shift?: GridName): ReferenceSystem {
+  const definition = systemDefinition(horizontal, vertical, shift);
+  return makeReferenceSystem(
+    definition,
+    definition.grid && geoidNamed(definition.grid),
+    shift && shiftByGrid(ellipsoidOfSystem(definition), shiftNamed(shift), shift.name),
+  );
 }
 
 /** OGC 01-009 WKT 1 of the system, COMPD_CS when it has a height system. */
@@ -153,21 +163,23 @@ export function wktOfSystem(definition: SystemDefinition): string {
       code: 'crs-wkt',
       remedy: 'Choose another system.',
     });
+  const by = definition.shift ? `, shifted by ${gridText(definition.shift)}` : '';
+  const named = (heights: string) => `${definition.horizontalName} + ${heights}${by}`;
   if (definition.grid) {
     // the extension is how WKT 1 names a grid; the text before it says which content is meant
     const { name } = definition.grid;
     const full = gridText(definition.grid);
     const datum = `VERT_DATUM["geoid ${full}",2005,EXTENSION["PROJ4_GRIDS","${name}"]]`;
     const vertical = `VERT_CS["height above the geoid ${full}",${datum},UNIT["metre",1,AUTHORITY["EPSG","9001"]],AXIS["Up",UP]]`;
-    return `COMPD_CS["${definition.horizontalName} + height above the geoid ${name}",${plan},${vertical}]`;
+    return `COMPD_CS["${named(`height above the geoid ${name}`)}",${plan},${vertical}]`;
   }
   if (!definition.verticalCode) {
     const vertical =
       'VERT_CS["Ellipsoidal height",VERT_DATUM["Ellipsoid",2002],UNIT["metre",1,AUTHORITY["EPSG","9001"]],AXIS["Up",UP]]';
-    return `COMPD_CS["${definition.horizontalName} + ellipsoidal height",${plan},${vertical}]`;
+    return `COMPD_CS["${named('ellipsoidal height')}",${plan},${vertical}]`;
   }
   const height = registry()[String(definition.verticalCode)]?.wkt;
-  return `COMPD_CS["${definition.horizontalName} + ${definition.verticalName}",${plan},${height}]`;
+  return `COMPD_CS["${named(definition.verticalName)}",${plan},${height}]`;
 }
 
 /** UTM zone on ETRS89 (Europe) or WGS 84 that holds a place: a proposal, never applied by itself. */
@@ -180,5 +192,11 @@ export function proposeSystem(latDeg: number, lonDeg: number): SystemEntry | und
 /** The grid that heights refer to in a WKT or citation of ours; undefined when it names none. */
 export function gridNamed(text: string): GridName | undefined {
   const match = /geoid ([\w.-]+)@([0-9a-f]{12})/.exec(text);
+  return match ? { name: match[1], sha12: match[2] } : undefined;
+}
+
+/** The grid by which plan is shifted in a WKT of ours; undefined when it names none. */
+export function shiftGridNamed(text: string): GridName | undefined {
+  const match = /shifted by ([\w.-]+)@([0-9a-f]{12})/.exec(text);
   return match ? { name: match[1], sha12: match[2] } : undefined;
 }

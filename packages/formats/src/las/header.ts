@@ -1,7 +1,7 @@
 import { Problem } from '@longheron/core/shared';
 import { type GridName } from '@longheron/core/frames';
 import { type ByteSource } from '../bytes';
-import { gridNamed } from '../crs';
+import { gridNamed, shiftGridNamed } from '../crs';
 
 /** Bytes of a point without extra bytes, by point data record format. */
 export const POINT_BYTES = [20, 28, 26, 34, 57, 63, 30, 36, 38, 59, 67] as const;
@@ -203,13 +203,23 @@ export function wktOf(header: LasHeader): string | undefined {
 }
 
 /** EPSG codes from the coordinate system record: WKT (outermost authorities) or GeoTIFF keys 3072 and 4096. */
-export function crsCodesOf(header: LasHeader): { horizontal?: number; vertical?: number; grid?: GridName } {
+export function crsCodesOf(header: LasHeader): {
+  horizontal?: number;
+  vertical?: number;
+  grid?: GridName;
+  shift?: GridName;
+} {
   const wkt = wktOf(header);
   if (wkt) {
     const [plan, height] = splitCompound(wkt);
     const grid = height ? gridNamed(height) : undefined;
     // the unit of a grid's heights has a code too, which is none of a system
-    return { horizontal: lastCode(plan), vertical: height && !grid ? lastCode(height) : undefined, grid };
+    return {
+      horizontal: lastCode(plan),
+      vertical: height && !grid ? lastCode(height) : undefined,
+      grid,
+      shift: shiftGridNamed(wkt),
+    };
   }
   const keys = findVlr(header, 'LASF_Projection', 34735);
   if (!keys) return {};

@@ -37,6 +37,7 @@ const SAMPLES: { [format: string]: Uint8Array[] } = {
     text('name,role,easting_m,northing_m,height_m\n'),
     text('name;easting;northing;height;intensity\nA;467100;6215100;3;9\n'),
   ],
+  ntv2: [text('NUM_OREC')],
   measurements: [text('from,to,kind,value_m,sd_m\n')],
   mounting: [text('{ "gnss": {}, "sensors": {} }')],
   navigation: [rinex('N: GNSS NAV DATA'), gzipSync(rinex('N: GNSS NAV DATA'))],

@@ -108,9 +108,10 @@ function heightsSaid(
 
 /** A file that names another system than the project's: neither is changed in silence. */
 function systemFinding(s: Seen, reference: ReferenceDto | null): Notice | undefined {
-  const said = /(?:^|EPSG:)(\d{4,5})(?:\+(?:(?:EPSG:)?(\d{4,5})\b|([\w.-]+)@([0-9a-f]{12})))?/.exec(
-    s.facts.extent?.crs ?? '',
-  );
+  const said =
+    /(?:^|EPSG:)(\d{4,5})(?:~[\w.-]+@[0-9a-f]{12})?(?:\+(?:(?:EPSG:)?(\d{4,5})\b|([\w.-]+)@([0-9a-f]{12})))?/.exec(
+      s.facts.extent?.crs ?? '',
+    );
   if (!said || !reference) return undefined;
   const horizontal = Number(said[1]);
   const heights = heightsSaid(said, reference);

@@ -32,16 +32,20 @@ function dto(p: Project): ProjectDto {
   };
 }
 
-/** A geoid grid of a project by its dataset. @throws HttpError when it has no such grid. */
-async function gridOf(projectId: number, geoid: number | undefined): Promise<ReferenceDto['geoid']> {
-  if (geoid === undefined) return undefined;
-  const dataset = await Dataset.findOne({ where: { id: geoid, projectId, kind: 'geoid' } });
+/** A grid of a project by its dataset. @throws HttpError when it has no such grid. */
+async function gridOf(
+  projectId: number,
+  id: number | undefined,
+  kind: 'geoid' | 'datum-grid',
+): Promise<ReferenceDto['geoid']> {
+  if (id === undefined) return undefined;
+  const dataset = await Dataset.findOne({ where: { id, projectId, kind } });
   const revision = dataset?.currentRevisionId ? await Revision.findByPk(dataset.currentRevisionId) : null;
   const sha = revision && objectOf(revision);
   if (!dataset || !sha)
-    throw new HttpError(400, 'There is no such geoid grid in this project.', {
-      code: 'geoid-missing',
-      remedy: 'Import the grid, GTX or GeoTIFF, in Gather.',
+    throw new HttpError(400, `There is no such ${kind === 'geoid' ? 'geoid' : 'datum'} grid in this project.`, {
+      code: 'grid-missing',
+      remedy: `Import the grid, ${kind === 'geoid' ? 'GTX or GeoTIFF' : 'NTv2'}, in Gather.`,
     });
   return { dataset: Number(dataset.id), ...gridNameOf(dataset.name, sha) };
 }
@@ -86,7 +90,10 @@ export function projectRoutes(api: Router, services: Services, demo: DemoMaker):
   api.put('/projects/:projectId/reference', async (request, response) => {
     const project = await projectOf(request);
     const line = bodyOf(request, ReferenceLine);
-    const reference = describeReference(line, await gridOf(Number(project.id), line.geoid));
+    const reference = describeReference(line, {
+      geoid: await gridOf(Number(project.id), line.geoid, 'geoid'),
+      shift: await gridOf(Number(project.id), line.shift, 'datum-grid'),
+    });
     await project.update({ reference });
     await referenceOf(project);
     await refreshPreviews(services, project);

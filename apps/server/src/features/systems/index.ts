@@ -11,11 +11,14 @@ export function systemRoutes(api: Router): void {
 }
 
 /**
- * A reference line with all that the screen shows of it. @param geoid the grid that heights refer to, if any.
+ * A reference line with all that the screen shows of it. @param grids that heights refer to and plan is shifted by, if any.
  * @throws Problem when the system cannot be used.
  */
-export function describeReference(line: ReferenceLine, geoid?: ReferenceDto['geoid']): ReferenceDto {
-  const system = systemOf(line.horizontal, geoid ?? line.vertical);
+export function describeReference(
+  line: ReferenceLine,
+  { geoid, shift }: Pick<ReferenceDto, 'geoid' | 'shift'> = {},
+): ReferenceDto {
+  const system = systemOf(line.horizontal, geoid ?? line.vertical, shift);
   const { definition } = system;
   const entry = findSystem(line.horizontal)!;
   return {
@@ -28,7 +31,8 @@ export function describeReference(line: ReferenceLine, geoid?: ReferenceDto['geo
     unit: line.unit,
     time: line.time,
     epoch: line.epoch,
-    statement: system.geoid.statement,
+    statement: [system.datum.statement, system.geoid.statement].filter(Boolean).join('; '),
     ...(geoid ? { geoid } : {}),
+    ...(shift ? { shift } : {}),
   };
 }

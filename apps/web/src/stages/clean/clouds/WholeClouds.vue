@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import { systemTextOf, type DatasetOf, type ReferenceDto } from '@longheron/contract/api';
+import { systemTextOf, type DatasetOf, type SystemNames } from '@longheron/contract/api';
 import { useProject } from '../../../stores/project';
 import Fold from '../../../ui/Fold.vue';
 import { systemOf } from '../../systems';
@@ -47,7 +47,7 @@ const from = computed(() => {
   return d ? systemOf(d) : '';
 });
 const horizontal = ref(0);
-const heights = ref<Pick<ReferenceDto, 'vertical' | 'geoid'>>({ vertical: 5773 });
+const heights = ref<Pick<SystemNames, 'vertical' | 'geoid' | 'shift'>>({ vertical: 5773 });
 const reproject = () =>
   store.run(
     'reproject',

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import { systemTextOf, type ReferenceDto } from '@longheron/contract/api';
+import { systemTextOf, type SystemNames } from '@longheron/contract/api';
 import { isPointFormat, pointFormat } from '@longheron/contract/formats';
 import { useProject } from '../../../stores/project';
 import { useStrips } from '../../../stores/strips';
@@ -18,7 +18,7 @@ const classes = ref<number[]>([]);
 const strips = ref<number[]>([]);
 const other = ref(false);
 const horizontal = ref(0);
-const heights = ref<Pick<ReferenceDto, 'vertical' | 'geoid'>>({ vertical: 5773 });
+const heights = ref<Pick<SystemNames, 'vertical' | 'geoid' | 'shift'>>({ vertical: 5773 });
 const way = computed(() => {
   const format = String(settings.value.format);
   return pointFormat(isPointFormat(format) ? format : 'las');

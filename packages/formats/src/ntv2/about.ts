@@ -1,0 +1,8 @@
+import { about } from '../format/about';
+
+export default about({
+  name: 'datum shift grid, NTv2',
+  kind: 'datum-grid',
+  holds: 'shifts between two geodetic datums',
+  extensions: ['gsb'],
+});
