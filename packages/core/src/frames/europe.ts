@@ -51,3 +51,16 @@ export function toEtrs89(xyzM: ArrayLike<number>, frame: InternationalFrame, epo
   const from = internationalFrame(frame, epoch);
   return carryPlace(xyzM, from, { frame: frameOfCode('4937', from.frame)!, epoch }).xyzM;
 }
+
+/**
+ * The frame that a projected system is a map of, by its name in the EPSG list; undefined for those that are kept by old
+ * datums or say too little. @param epoch year with decimals, for systems that follow the frame of their day.
+ */
+export function frameOfSystem(name: string, epoch: number): TerrestrialFrame | undefined {
+  if (/^(ETRS89|ETRF2014)\b/.test(name)) return 'ETRF2014';
+  if (/^ETRF2000\b/.test(name)) return 'ETRF2000';
+  if (/^NAD83\(2011\)/.test(name)) return 'NAD83(2011)';
+  if (/^GDA2020\b/.test(name)) return 'GDA2020';
+  if (/^WGS 84\b/.test(name)) return wgs84At(epoch)?.frame;
+  return undefined;
+}

@@ -99,3 +99,6 @@ export function formatGps(gpsS: number, display: TimeDisplay = 'gps', decimals =
 export function gpsDay(gpsS: number): string {
   return formatGps(gpsS, 'gps', 0).slice(0, 10);
 }
+
+/** Year with decimals, as epochs of coordinates are written: 2026.45. */
+export const decimalYear = (date: Date) => Number((date.getUTCFullYear() + dayOfYear(date) / 365.25).toFixed(2));

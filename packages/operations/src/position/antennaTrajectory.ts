@@ -1,6 +1,6 @@
 import { ecefToGeodetic, ecefToNed, GRS80 } from '@longheron/core/frames';
 import { type KinematicEpoch } from '@longheron/core/gnss';
-import { dayOfYear, unixFromGps } from '@longheron/core/time';
+import { decimalYear, unixFromGps } from '@longheron/core/time';
 import { type Trajectory } from '@longheron/core/trajectory';
 
 /** Epochs as a trajectory of the antenna reference point. */
@@ -45,7 +45,4 @@ export function antennaTrajectory(epochs: KinematicEpoch[], week: number, frame:
 }
 
 /** GPS seconds as a year with decimals. */
-export function yearOf(gps: number): number {
-  const date = new Date(unixFromGps(gps) * 1000);
-  return Number((date.getUTCFullYear() + dayOfYear(date) / 365.25).toFixed(2));
-}
+export const yearOf = (gps: number) => decimalYear(new Date(unixFromGps(gps) * 1000));

@@ -1,7 +1,9 @@
 import { type Notice } from '@longheron/core/shared';
+import { decimalYear, unixFromGps } from '@longheron/core/time';
 import { type ReferenceDto } from '@longheron/contract/api';
 import { findSystem } from '@longheron/formats/crs';
-import { contentOf, factsOf } from '../../trail';
+import { contentOf, factsOf, objectOf } from '../../trail';
+import { areaFinding, frameFinding, gridFinding, type Site } from './frameFindings';
 import { Dataset, NoticeRow, Project, Revision } from '../../database/models';
 
 interface Facts {
@@ -17,12 +19,22 @@ interface Around {
 }
 interface Seen {
   dataset: Dataset;
+  object: string | undefined;
   facts: Facts;
   around?: Around;
 }
 
 /** Findings that only several files together can show. */
-const CODES = ['time-outside', 'place-far', 'height-ellipsoidal', 'other-system'];
+const CODES = [
+  'time-outside',
+  'place-far',
+  'height-ellipsoidal',
+  'other-system',
+  'grid-elsewhere',
+  'geoid-off',
+  'system-area',
+  'frame-apart',
+];
 const FAR_M = 5000;
 /** Kinds whose numbers are easting and northing of a system that they name. */
 const PLACED = ['point-cloud', 'raster', 'marks'];
@@ -136,6 +148,24 @@ function systemFinding(s: Seen, reference: ReferenceDto | null): Notice | undefi
   };
 }
 
+/** Where the first trajectory with a place runs, and when. */
+function siteOf(trajectories: Seen[]): Site | undefined {
+  const t = trajectories.find((x) => x.facts.extent);
+  if (!t) return undefined;
+  const { min, max, crs } = t.facts.extent!;
+  const [lonDeg, latDeg, hEllM] = [0, 1, 2].map((k) => (min[k] + max[k]) / 2);
+  if (![lonDeg, latDeg, hEllM].every(Number.isFinite)) return undefined;
+  const date = new Date(1000 * unixFromGps(t.facts.startGps!));
+  return { latDeg, lonDeg, hEllM, crs, epoch: decimalYear(date), file: t.dataset.name };
+}
+
+function frameFindings(s: Seen, site: Site, reference: ReferenceDto | null): Array<Notice | undefined> {
+  const { kind, name } = s.dataset;
+  if ((kind === 'geoid' || kind === 'datum-grid') && s.object) return [gridFinding(kind, name, s.object, site)];
+  if (name !== site.file || !reference) return [];
+  return [areaFinding(site, reference), frameFinding(site, reference)];
+}
+
 let last: Promise<unknown> = Promise.resolve();
 
 /** Judges all files of a project together and replaces the findings of this kind; one judgement at a time. */
@@ -152,15 +182,17 @@ async function judgeAll(projectId: number): Promise<void> {
     const revision = dataset.currentRevisionId ? await Revision.findByPk(dataset.currentRevisionId) : null;
     const facts = revision ? factsOf(revision) : undefined;
     const around = revision && dataset.kind === 'trajectory' ? contentOf('trajectory', revision).around : undefined;
-    if (facts) seen.push({ dataset, facts, around });
+    if (facts) seen.push({ dataset, object: revision ? objectOf(revision) : undefined, facts, around });
   }
   const trajectories = seen.filter((s) => s.dataset.kind === 'trajectory' && s.facts.startGps !== null);
   const around = trajectories.find((t) => t.around)?.around;
+  const site = siteOf(trajectories);
   for (const s of seen) {
     const found = [
       s.dataset.kind === 'laser-returns' ? timeFinding(s, trajectories) : undefined,
       s.dataset.kind === 'point-cloud' && around ? placeFinding(s, around) : undefined,
       PLACED.includes(s.dataset.kind) ? systemFinding(s, reference) : undefined,
+      ...(site ? frameFindings(s, site, reference) : []),
     ].filter((n) => n !== undefined);
     const datasetId = Number(s.dataset.id);
     const old = await NoticeRow.findAll({ where: { datasetId, code: CODES } });
