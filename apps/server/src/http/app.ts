@@ -8,6 +8,7 @@ import { datasetRoutes } from '../features/datasets';
 import { fileRoutes } from '../features/files';
 import { markRoutes } from '../features/marks';
 import { noticeRoutes } from '../features/notices';
+import { gridRoutes } from '../features/grids';
 import { projectRoutes, type DemoMaker } from '../features/projects';
 import { reportRoutes } from '../features/report';
 import { recipeRoutes } from '../features/recipes';
@@ -84,6 +85,7 @@ export function makeApp(
   outlineRoutes(api, services);
   classRoutes(api, services);
   lookRoutes(api, services);
+  gridRoutes(api);
   measuredRoutes(api, services);
   healthRoutes(api);
   api.use(() => {

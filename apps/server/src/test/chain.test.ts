@@ -151,6 +151,17 @@ describe('the demo chain', () => {
     await s.send('POST', '/projects/1/bring-up-to-date', {});
     await s.until(async () => !(await s.datasets()).some((d) => d.outOfDate), 60);
     await s.idle();
+    const point = { latitude: '56 05 00 N', longitude: '8 28 00 E' };
+    const n = localUndulationM(56 + 5 / 60, 8 + 28 / 60);
+    const told = await s.send('POST', `/projects/1/datasets/${grid.id}/known-point`, {
+      ...point,
+      hEllM: n + 3,
+      heightM: 3,
+    });
+    expect(told).toMatchObject({ status: 200, body: { says: 'agrees', offM: expect.closeTo(0, 3) } });
+    const turned = { ...point, hEllM: 3, heightM: n + 3 };
+    expect((await s.send('POST', `/projects/1/datasets/${grid.id}/known-point`, turned)).body.says).toBe('turned');
+    expect((await s.send('POST', `/projects/1/datasets/${others.id}/known-point`, turned)).status).toBe(409);
     // the marks' heights stay as they were given: the cloud is lower by how much higher that geoid is at them
     const check = (await s.byKind('residuals'))[0];
     const used = contentOf(check, 'residuals').figures.marks.filter((m) => m.used);

@@ -70,6 +70,14 @@ export interface ProjectDto {
   createdAt: string;
 }
 
+/** A geoid held against a known point: undulations by the grid and by the point, grid less point, metres. */
+export interface KnownPointDto {
+  undulationM: number;
+  statedM: number;
+  offM: number;
+  says: 'agrees' | 'turned' | 'same heights' | 'elsewhere';
+}
+
 /** One trajectory less another, metres and degrees. */
 export interface ComparisonDto {
   epochs: number;

@@ -1,4 +1,4 @@
-import { IsIn, IsNumber, IsOptional, IsString, MaxLength } from 'class-validator';
+import { IsIn, IsNumber, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
 
 /** A place typed as latitude and longitude, with a height of a stated kind. */
 export class Locate {
@@ -13,4 +13,22 @@ export class Locate {
   heightM?: number;
   @IsIn(['ellipsoidal', 'project'], { message: 'Say what the height refers to.' })
   heightIs!: 'ellipsoidal' | 'project';
+}
+
+/** A point whose heights above the ellipsoid and above the sea are both known, metres. */
+export class KnownPoint {
+  @IsString({ message: 'Type the latitude.' })
+  @MaxLength(60)
+  latitude!: string;
+  @IsString({ message: 'Type the longitude.' })
+  @MaxLength(60)
+  longitude!: string;
+  @IsNumber({}, { message: 'Type the height above the ellipsoid.' })
+  @Min(-1000)
+  @Max(10000)
+  hEllM!: number;
+  @IsNumber({}, { message: 'Type the levelled height.' })
+  @Min(-1000)
+  @Max(10000)
+  heightM!: number;
 }

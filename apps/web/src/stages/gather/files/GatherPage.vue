@@ -19,6 +19,7 @@ import PointTextColumns from './PointTextColumns.vue';
 import FileIntake from './FileIntake.vue';
 import MarksTable from './MarksTable.vue';
 import FromLibrary from './FromLibrary.vue';
+import KnownPoint from './KnownPoint.vue';
 import MountingForm from './MountingForm.vue';
 import SessionSheet from './SessionSheet.vue';
 import { useChosen } from '../../address';
@@ -44,6 +45,7 @@ const asTable = computed(() => {
   const d = chosen.value;
   return d && (isOf(d, 'table') || isOf(d, 'marks')) && d.revision.content.table ? d : undefined;
 });
+const asGeoid = computed(() => (chosen.value && isOf(chosen.value, 'geoid') ? chosen.value : undefined));
 const asPointText = computed(() => {
   const d = chosen.value;
   return d && isOf(d, 'point-cloud') && d.revision.content.pointText ? d : undefined;
@@ -161,6 +163,7 @@ const extents = computed(() =>
         <ColumnMapping v-if="asTable" :dataset="asTable" />
         <PointTextColumns v-if="asPointText" :dataset="asPointText" />
         <MarksTable v-if="chosen.kind === 'marks'" :dataset="chosen" />
+        <KnownPoint v-if="asGeoid" :dataset="asGeoid" />
         <MountingForm v-if="chosen.kind === 'mounting'" :dataset="chosen" />
         <TrailList :dataset="chosen" />
         <p>
