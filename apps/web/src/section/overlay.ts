@@ -2,6 +2,9 @@ import { type MapMark } from '../map/marks';
 import { lengthOf, type SectionLine } from './cut';
 import { alongAt, axisStep, xOf, yOf, type Frame } from './draw';
 
+/** Room right of the picture, and height of its figures, pixels. */
+const [MARGIN_PX, TEXT_PX] = [10, 12];
+
 function stroke(g: CanvasRenderingContext2D, points: Array<[number, number]>): void {
   g.beginPath();
   points.forEach(([x, y], i) => (i ? g.lineTo(x, y) : g.moveTo(x, y)));
@@ -24,7 +27,8 @@ export function drawAxes(g: CanvasRenderingContext2D, f: Frame, factor: number, 
       [f.left, y],
       [f.left + f.width, y],
     ]);
-    g.fillText((h * factor).toFixed(digits), f.left - 5, y);
+    // the unit stands above the topmost
+    if (y > f.top + TEXT_PX / 2) g.fillText((h * factor).toFixed(digits), f.left - 5, y);
   }
   const stepL = axisStep(f.lengthM * factor, Math.max(3, f.width / 80)) / factor;
   g.textAlign = 'center';
@@ -36,11 +40,14 @@ export function drawAxes(g: CanvasRenderingContext2D, f: Frame, factor: number, 
       [x, f.top + f.height],
     ]);
     const last = l + stepL > f.lengthM + 1e-9;
-    g.fillText(`${Number((l * factor).toFixed(2))}${last ? ` ${unit}` : ''}`, x, f.top + f.height + 5);
+    const text = `${Number((l * factor).toFixed(2))}${last ? ` ${unit}` : ''}`;
+    // the last one keeps within the picture
+    const most = f.left + f.width + MARGIN_PX - g.measureText(text).width / 2;
+    g.fillText(text, Math.min(x, most), f.top + f.height + 5);
   }
   g.textAlign = 'right';
   g.textBaseline = 'bottom';
-  g.fillText(unit, f.left - 5, f.top + 4);
+  g.fillText(unit, f.left - 5, f.top - 2);
 }
 
 /** A surface as a line. @param heightAt of a place along the section, not a number where there is none. */
@@ -75,9 +82,9 @@ export function drawPath(g: CanvasRenderingContext2D, f: Frame, runs: Array<Arra
     g.fill();
     if (run === runs[0]) {
       g.font = '12px "IBM Plex Sans"';
-      g.textAlign = 'right';
-      g.textBaseline = 'middle';
-      g.fillText('trajectory', x - 7, y);
+      g.textAlign = 'center';
+      g.textBaseline = 'bottom';
+      g.fillText('trajectory', x, y - 6);
     }
   }
 }

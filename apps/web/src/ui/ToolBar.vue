@@ -4,10 +4,22 @@ defineProps<{ label: string; dark?: boolean }>();
 </script>
 
 <template>
-  <div class="tools" :class="{ dark }" role="toolbar" :aria-label="label"><slot /></div>
+  <div class="room">
+    <div class="tools" :class="{ dark }" role="toolbar" :aria-label="label"><slot /></div>
+  </div>
 </template>
 
 <style scoped>
+.room {
+  min-width: 0;
+  container-type: inline-size;
+}
+/* beside a second view there is room for what is chosen, not for what the choice is */
+@container (max-width: 460px) {
+  .tools :deep(.el-select__prefix) {
+    display: none;
+  }
+}
 .tools {
   display: flex;
   align-items: center;

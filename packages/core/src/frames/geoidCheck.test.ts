@@ -12,6 +12,7 @@ describe('a geoid against a known point', () => {
     [43.1, 3.2, 'agrees', 0.1],
     // levelled and ellipsoidal height exchanged, or a grid of the other sign
     [3.1, 43.1, 'turned', 80],
+    [3.1, 43.6, 'turned', 80.5],
     // the same number typed twice
     [3.1, 3.1, 'same heights', 40],
     [50.1, 3.1, 'elsewhere', -7],

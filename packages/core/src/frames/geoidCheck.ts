@@ -33,7 +33,7 @@ export function judgeKnownPoint(
   const says =
     Math.abs(offM) <= KNOWN_M
       ? 'agrees'
-      : Math.abs(undulationM + statedM) <= KNOWN_M
+      : Math.abs(undulationM + statedM) <= MAX_FROM_EGM96_M && Math.abs(undulationM) > 2 * MAX_FROM_EGM96_M
         ? 'turned'
         : Math.abs(statedM) <= KNOWN_M
           ? 'same heights'

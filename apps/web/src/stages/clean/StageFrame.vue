@@ -59,7 +59,7 @@ watchEffect(() => (view.active = (selects.value || chosen.value?.stage === 'clea
           class="classes"
           name="points_by_class"
           :columns="[
-            { key: 'cls', label: 'Class', value: (c) => c.name },
+            { key: 'cls', label: 'Class', wrap: true, value: (c) => c.name },
             { key: 'n', label: 'Points', right: true, value: (c) => c.n },
             { key: 'share', label: '%', right: true, value: (c) => (100 * c.n) / total },
           ]"
