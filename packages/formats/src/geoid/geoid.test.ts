@@ -2,6 +2,7 @@ import { deflateSync } from 'node:zlib';
 import { describe, expect, it } from 'vitest';
 import { DEG, geoidOfGrid } from '@longheron/core/frames';
 import { gtxHead, readGeoid } from '.';
+import { textGridHead } from './textGrid';
 
 const [ROWS, COLUMNS] = [5, 6];
 /** A plane in latitude and longitude with a fold along a parabola: N = 40 + 0.2 r + 0.1 c + 0.01 c². */
@@ -22,7 +23,7 @@ function gtx(): Uint8Array {
  * A tiled, deflated, predicted GeoTIFF of the same grid, byte by byte after the standards.
  * @param more what other tags say than is so; all blocks have the one stream there is.
  */
-function tiff(more: { [tag: number]: number[] } = {}, blocks = 1): Uint8Array {
+function tiff(more: { [tag: number]: number[] } = {}, blocks = 1, also?: [number, number, number[]]): Uint8Array {
   const T = 16;
   const floats = new DataView(new ArrayBuffer(4 * T * T));
   for (let r = 0; r < ROWS; r++)
@@ -55,12 +56,13 @@ function tiff(more: { [tag: number]: number[] } = {}, blocks = 1): Uint8Array {
     [33550, 12, [STEP, STEP, 0]],
     [33922, 12, [0, 0, 0, WEST, SOUTH + (ROWS - 1) * STEP, 0]],
     [34735, 3, [1, 1, 0, 2, 1024, 0, 1, 2, 1025, 0, 1, 2]],
+    ...(also ? [also] : []),
   ];
   tags.forEach((t) => {
     if (t[0] === 324 || t[0] === 325) t[2] = Array<number>(blocks).fill(t[2][0]);
     t[2] = more[t[0]] ?? t[2];
   });
-  const size: Record<number, number> = { 3: 2, 4: 4, 12: 8 };
+  const size: Record<number, number> = { 2: 1, 3: 2, 4: 4, 12: 8 };
   const headLength = 8 + 2 + 12 * tags.length + 4;
   const extra = tags.map(([, type, v]) => (v.length * size[type] > 4 ? v.length * size[type] : 0));
   const total = headLength + extra.reduce((a, b) => a + b, 0) + data.length;
@@ -77,11 +79,13 @@ function tiff(more: { [tag: number]: number[] } = {}, blocks = 1): Uint8Array {
     v.setUint16(e + 2, type, true);
     v.setUint32(e + 4, values.length, true);
     const put = (where: number, x: number) =>
-      type === 3
-        ? v.setUint16(where, x, true)
-        : type === 4
-          ? v.setUint32(where, x, true)
-          : v.setFloat64(where, x, true);
+      type === 2
+        ? v.setUint8(where, x)
+        : type === 3
+          ? v.setUint16(where, x, true)
+          : type === 4
+            ? v.setUint32(where, x, true)
+            : v.setFloat64(where, x, true);
     const real = tag === 324 ? values.map(() => dataAt) : values;
     if (extra[k]) {
       v.setUint32(e + 8, at, true);
@@ -94,7 +98,51 @@ function tiff(more: { [tag: number]: number[] } = {}, blocks = 1): Uint8Array {
   return out;
 }
 
+/** The same as text: limits and steps, then values from the north-west to the south-east. */
+function gri(west = WEST, change: (values: string[]) => string[] = (v) => v): Uint8Array {
+  const values: string[] = [];
+  for (let r = ROWS - 1; r >= 0; r--) for (let c = 0; c < COLUMNS; c++) values.push(value(r, c).toFixed(4));
+  const [north, east] = [SOUTH + (ROWS - 1) * STEP, west + (COLUMNS - 1) * STEP];
+  const head = [SOUTH, north, west, east, STEP, STEP].map((v) => v.toFixed(6)).join(' ');
+  return new TextEncoder().encode(`${head}\n${change(values).join(' ')}\n`);
+}
+
 describe('a geoid grid', () => {
+  it('as text runs from the north, may count longitudes to 360, and has holes', () => {
+    const g = readGeoid(gri(), 'g.gri');
+    expect([g.southDeg, g.westDeg, g.rows, g.columns]).toEqual([SOUTH, WEST, ROWS, COLUMNS]);
+    expect(g.valuesM[2 * COLUMNS + 3]).toBeCloseTo(value(2, 3), 4);
+    const west = readGeoid(gri(350), 'g.gri');
+    expect(geoidOfGrid(west, 'g').undulation(56 * DEG, -9.9 * DEG)).toBeCloseTo(value(0, 2), 4);
+    const holes = readGeoid(
+      gri(WEST, (v) => ['9999.0', ...v.slice(1)]),
+      'g.gri',
+    );
+    expect(holes.valuesM[(ROWS - 1) * COLUMNS]).toBeNaN();
+    expect(() => geoidOfGrid(holes, 'g').undulation(56.2 * DEG, 8 * DEG)).toThrow(/no value/);
+  });
+
+  it('is not seen in a text of points', () => {
+    for (const line of ['0.1 0.2 0.3 0.5 1 1', '467000.1 6215000.2 3.1 200 10 20', '55 56 8 9 0.3 0.3'])
+      expect(textGridHead(`${line}\n`)).toBeUndefined();
+    expect(textGridHead('55 56 8 9 0.25 0.5\n')).toBeDefined();
+  });
+
+  it('is read by parabolas where it says so: exact on a parabola, to the edge', async () => {
+    const metadata = [...'<GDALMetadata><Item name="interpolation_method">biquadratic</Item></GDALMetadata>\0'];
+    const codes = metadata.map((c) => c.charCodeAt(0));
+    const g = readGeoid(tiff({}, 1, [42112, 2, codes]), 'g.tif');
+    expect(g.method).toBe('biquadratic');
+    const at = (r: number, c: number) =>
+      geoidOfGrid(g, 'g').undulation((SOUTH + r * STEP) * DEG, (WEST + c * STEP) * DEG);
+    for (const [r, c] of [
+      [0.5, 0.5],
+      [1.7, 2.4],
+      [3.9, 4.8],
+    ])
+      expect(at(r, c)).toBeCloseTo(value(r, c), 5);
+  });
+
   it.each([
     ['GTX', gtx()],
     ['GeoTIFF', tiff()],
@@ -135,6 +183,14 @@ describe('a geoid grid', () => {
       /Block 1 cannot be unpacked/,
     ],
     ['of wild values', gtx().map((b, i) => (i === 44 ? 0x50 : b)), /no undulation/],
+    ['as text, cut off', gri().slice(0, 150), /holds \d+ of 30 values/],
+    ['as text, with a word in it', gri(WEST, (v) => [...v.slice(0, 4), 'x', ...v.slice(5)]), /"x" is no number/],
+    ['as text, with too many', gri(WEST, (v) => [...v, '40']), /more than the 30 values/],
+    [
+      'as text that promises more than it holds',
+      new TextEncoder().encode('0 80 0 350 0.01 0.01\n40\n'),
+      /8001 rows of 35001/,
+    ],
     ['of another kind', new Uint8Array(100), /does not begin/],
   ])('%s is refused', (_, bytes, message) => {
     expect(() => readGeoid(bytes, 'g')).toThrow(message);

@@ -1,6 +1,7 @@
 import { type UndulationGrid } from '@longheron/core/frames';
 import { Problem } from '@longheron/core/shared';
 import { readTiff } from '../tiff/raster';
+import { readTextGrid, textGridHead } from './textGrid';
 
 const HEAD_BYTES = 40;
 /** Value that stands for none in GTX files. */
@@ -30,10 +31,11 @@ export function gtxHead(head: Uint8Array, bytes: number): GtxHead | undefined {
   return { southDeg, westDeg, stepLatDeg, stepLonDeg, rows, columns };
 }
 
-/** Reads a geoid grid, GTX or GeoTIFF, in metres. */
+/** Reads a geoid grid, GTX, GeoTIFF or text, in metres. */
 export function readGeoid(bytes: Uint8Array, file: string): UndulationGrid {
   const tiff = (bytes[0] === 0x49 && bytes[1] === 0x49) || (bytes[0] === 0x4d && bytes[1] === 0x4d);
-  const grid = tiff ? ofTiff(bytes, file) : ofGtx(bytes, file);
+  const text = !tiff && !!textGridHead(new TextDecoder('latin1').decode(bytes.subarray(0, 400)));
+  const grid = tiff ? ofTiff(bytes, file) : text ? readTextGrid(bytes, file) : ofGtx(bytes, file);
   const known = grid.valuesM.filter((v) => !Number.isNaN(v));
   const wild = known.find((v) => Math.abs(v) > MAX_M);
   if (known.length === 0 || wild !== undefined)
@@ -51,7 +53,7 @@ function ofGtx(bytes: Uint8Array, file: string): UndulationGrid {
       code: 'geoid-head',
       file,
       place: 'bytes 0 to 39',
-      remedy: 'Choose a geoid grid as GTX or GeoTIFF.',
+      remedy: 'Choose a geoid grid as GTX, GeoTIFF or text with limits and steps in its first line.',
     });
   const wanted = HEAD_BYTES + 4 * head.rows * head.columns;
   if (bytes.length < wanted)
@@ -90,5 +92,6 @@ function ofTiff(bytes: Uint8Array, file: string): UndulationGrid {
     rows: t.rows,
     columns: t.columns,
     valuesM,
+    ...(t.items.get('interpolation_method') === 'biquadratic' ? { method: 'biquadratic' as const } : {}),
   };
 }

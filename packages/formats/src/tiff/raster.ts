@@ -16,12 +16,15 @@ export interface TiffRaster {
   top: number;
   /** Whether its coordinates are degrees of latitude and longitude. */
   geographic: boolean;
+  /** Items of the metadata by name, as the open geodetic grid convention writes them. */
+  items: Map<string, string>;
 }
 
 /** Values of a small grid, and so many a byte at the very most beyond it: heights that change take more. */
 const [SMALL_GRID_VALUES, MAX_VALUES_A_BYTE] = [4_000_000, 16];
 const MAX_VALUES = 200_000_000;
 const MAX_TILE_EDGE = 1 << 16;
+const MAX_METADATA = 20_000;
 const TAG = {
   width: 256,
   height: 257,
@@ -41,6 +44,7 @@ const TAG = {
   tie: 33922,
   keys: 34735,
   noData: 42113,
+  metadata: 42112,
 };
 const DEFLATE = [8, 32946];
 
@@ -154,9 +158,16 @@ function decode(bytes: Uint8Array, view: DataView, little: boolean, refuse: Refu
     stepX: scale[0],
     stepY: scale[1],
     geographic: keys.get(1024) === 2,
+    items: itemsOf(tags.get(TAG.metadata)),
     left: tie[3] + (half - tie[0]) * scale[0],
     top: tie[4] - (half - tie[1]) * scale[1],
   };
+}
+
+/** `<Item name="interpolation_method">biquadratic</Item>` and the like. */
+function itemsOf(codes: number[] | undefined): Map<string, string> {
+  const text = codes ? String.fromCharCode(...codes.slice(0, MAX_METADATA)) : '';
+  return new Map([...text.matchAll(/<Item name="([^"]+)"[^>]*>([^<]*)<\/Item>/g)].map(([, k, v]) => [k, v.trim()]));
 }
 
 function inflated(raw: Uint8Array, maxBytes: number, block: number, refuse: Refuse): Uint8Array {
