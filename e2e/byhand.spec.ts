@@ -152,3 +152,18 @@ test('a cloud that carries colours is shown in them, in space and in section', a
   await expect(page.getByRole('option', { name: 'intensity' })).toBeVisible();
   await expect(page.getByRole('option', { name: 'true colour' })).toHaveCount(0);
 });
+
+test('a project is put away, and taken back', async ({ page }) => {
+  await page.goto(base());
+  const card = page.getByRole('link', { name: /^By hand/ });
+  await expect(card).toContainText('Deliver done');
+  const menu = page.getByRole('button', { name: 'What to do with By hand' });
+  await menu.click();
+  await page.getByRole('menuitem', { name: 'Put away' }).click();
+  await expect(card).toHaveCount(0);
+  await page.getByRole('button', { name: 'Show 1 project put away' }).click();
+  await menu.click();
+  await page.getByRole('menuitem', { name: 'Take back' }).click();
+  await expect(page.getByText('put away')).toHaveCount(0);
+  await expect(card).toBeVisible();
+});

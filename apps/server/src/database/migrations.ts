@@ -41,6 +41,10 @@ const MIGRATIONS: Array<{ name: string; statements: string[] }> = [
       `CREATE TABLE IF NOT EXISTS looks (datasetId BIGINT NOT NULL, cellX INT NOT NULL, cellY INT NOT NULL, how TINYINT NOT NULL, seconds DOUBLE NOT NULL, lastAt DATETIME(3) NOT NULL, PRIMARY KEY (datasetId, cellX, cellY, how), FOREIGN KEY (datasetId) REFERENCES datasets (id) ON DELETE CASCADE)`,
     ],
   },
+  {
+    name: '0006-put-away',
+    statements: [`ALTER TABLE projects ADD COLUMN IF NOT EXISTS putAway BOOLEAN NOT NULL DEFAULT FALSE`],
+  },
 ];
 
 /** Brings the tables to the present layout; each step runs once. */

@@ -28,6 +28,8 @@ export class Project extends Model<InferAttributes<Project>, InferCreationAttrib
   declare toleranceM: CreationOptional<number>;
   declare purpose: CreationOptional<string>;
   declare reference: CreationOptional<ReferenceDto | null>;
+  /** Out of the way in the list of projects; it holds all that it held. */
+  declare putAway: CreationOptional<boolean>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -184,6 +186,7 @@ export function connect(port: number, password: string): Sequelize {
       toleranceM: { type: DataTypes.DOUBLE, allowNull: false, defaultValue: 0.03 },
       purpose: { ...text(500), defaultValue: '' },
       reference: { type: DataTypes.JSON, allowNull: true },
+      putAway: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       createdAt: createdAt(),
     },
     common('projects'),

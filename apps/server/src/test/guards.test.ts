@@ -380,6 +380,10 @@ describe('a project that is not needed any more', () => {
     expect((await listed())!.holds).toMatchObject({ results: 0, bytes: text.length, startGps: null });
     await s.send('PATCH', `/projects/${id}`, { name: 'Shorter' });
     expect((await listed())!.name).toBe('Shorter');
+    await s.send('PATCH', `/projects/${id}`, { putAway: true });
+    expect(await listed()).toMatchObject({ putAway: true, holds: { files: 1 } });
+    await s.send('PATCH', `/projects/${id}`, { putAway: false });
+    expect((await listed())!.putAway).toBe(false);
     await s.send('PUT', `/projects/${id}/views`, { name: 'from above', look: {} });
     await s.send('PUT', `/projects/${id}/look`, { look: { underlay: 0 } });
     const others = (await s.get<ListedProject[]>('/projects')).filter((p) => p.id !== id);

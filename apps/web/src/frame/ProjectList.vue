@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue';
+import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { ElMessageBox } from 'element-plus';
 import { type ListedProject, type ProjectDto, DEMO_NAME } from '@longheron/contract/api';
@@ -76,7 +76,21 @@ async function change(work: () => Promise<unknown>): Promise<void> {
     error.value = (e as Error).message;
   }
 }
-const act = (p: ListedProject, key: string) => (key === 'rename' ? rename(p) : remove(p));
+const putAway = (p: ListedProject, away: boolean) => change(() => api.patch(`/projects/${p.id}`, { putAway: away }));
+const ACTS: Record<string, (p: ListedProject) => Promise<void>> = {
+  rename,
+  away: (p) => putAway(p, true),
+  back: (p) => putAway(p, false),
+  delete: remove,
+};
+const act = (p: ListedProject, key: string) => ACTS[key]?.(p);
+/** Projects that are put away stand last, and only when they are asked for. */
+const withAway = ref(false);
+const away = computed(() => (projects.value ?? []).filter((p) => p.putAway));
+const shown = computed(() => [
+  ...(projects.value ?? []).filter((p) => !p.putAway),
+  ...(withAway.value ? away.value : []),
+]);
 </script>
 
 <template>
@@ -85,7 +99,7 @@ const act = (p: ListedProject, key: string) => (key === 'rename' ? rename(p) : r
     <p class="soft">From raw sensor files to proven deliverables.</p>
     <p v-if="error" class="state bad">{{ error }} <el-button @click="load">Try again</el-button></p>
     <ul v-if="projects" class="list">
-      <li v-for="p in projects" :key="p.id" class="item">
+      <li v-for="p in shown" :key="p.id" class="item" :class="{ away: p.putAway }">
         <RouterLink :to="`/project/${p.id}/gather`" class="card">
           <SmallPlan :lines="p.holds.plan" class="place" />
           <strong>{{ p.name }}</strong>
@@ -105,12 +119,18 @@ const act = (p: ListedProject, key: string) => (key === 'rename' ? rename(p) : r
           :label="`What to do with ${p.name}`"
           :items="[
             { key: 'rename', label: 'Rename …' },
+            p.putAway ? { key: 'back', label: 'Take back' } : { key: 'away', label: 'Put away' },
             { key: 'delete', label: 'Delete …' },
           ]"
           @choose="act(p, $event)"
         />
       </li>
     </ul>
+    <p v-if="away.length">
+      <el-button link :aria-expanded="withAway" @click="withAway = !withAway"
+        >{{ withAway ? 'Hide' : 'Show' }} {{ several(away.length, 'project') }} put away</el-button
+      >
+    </p>
     <p v-if="projects && projects.length === 0" class="soft">No project yet. Give the first one a name.</p>
     <p v-if="projects && !projects.some((p) => p.name === DEMO_NAME)">
       <el-button @click="makeDemo">Make the demo project</el-button>
@@ -158,6 +178,9 @@ const act = (p: ListedProject, key: string) => (key === 'rename' ? rename(p) : r
 }
 .card:hover {
   border-color: var(--reed);
+}
+.away .card {
+  background: none;
 }
 .place {
   grid-row: 1 / span 3;

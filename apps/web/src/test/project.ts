@@ -8,6 +8,7 @@ export const PROJECT: ProjectDto = {
   name: 'Reach',
   toleranceM: 0.03,
   purpose: '',
+  putAway: false,
   createdAt: '2026-06-16T08:00:00Z',
   reference: null,
 };

@@ -67,6 +67,8 @@ export interface ProjectDto {
   toleranceM: number;
   purpose: string;
   reference: ReferenceDto | null;
+  /** Out of the way in the list of projects. */
+  putAway: boolean;
   createdAt: string;
 }
 

@@ -1,5 +1,6 @@
 import 'reflect-metadata';
 import {
+  IsBoolean,
   IsIn,
   IsInt,
   IsNotEmpty,
@@ -68,6 +69,9 @@ export class UpdateProject {
   @IsString()
   @MaxLength(500, { message: 'The purpose has at most 500 characters.' })
   purpose?: string;
+  @IsOptional()
+  @IsBoolean()
+  putAway?: boolean;
 }
 
 export class StartRun {

@@ -126,7 +126,7 @@ function decode(bytes: Uint8Array, view: DataView, little: boolean, refuse: Refu
     );
   const size = bits / 8;
   const values = new Float32Array(columns * rows).fill(Number.NaN);
-  const empty = tags.get(TAG.noData) as unknown as number[] | undefined;
+  const empty = tags.get(TAG.noData);
   const noData = empty ? Number(String.fromCharCode(...empty).replaceAll('\0', '')) : Number.NaN;
   offsets.forEach((offset, k) => {
     if (offset + lengths[k] > bytes.length) throw new RangeError('block');

@@ -28,6 +28,7 @@ function dto(p: Project): ProjectDto {
     toleranceM: p.toleranceM,
     purpose: p.purpose ?? '',
     reference: p.reference as ReferenceDto | null,
+    putAway: Boolean(p.putAway),
     createdAt: p.createdAt.toISOString(),
   };
 }
