@@ -84,4 +84,38 @@ describe('the choice of a coordinate system', () => {
     expect(wordsOf(none)).toContain('Code, name or country');
     expect(wordsOf(none)).toContain('the ellipsoid');
   });
+
+  it('offers the grids of the project for heights and datum, and names them by what they hold', async () => {
+    const sha = 'b692fc0505710000000000000000000000000000000000000000000000000000';
+    const { pinia } = await opened({
+      datasets: [
+        dataset(12, 'geoid', { object: sha }, { name: 'site geoid.gtx' }),
+        dataset(13, 'datum-grid', { object: sha }, { name: 'old.gsb' }),
+      ],
+    });
+    let heights: object = { vertical: 5773 };
+    const wrapper = await mounted(SystemChoice, pinia, {
+      horizontal: 31467,
+      heights,
+      'onUpdate:heights': async (v: object) => {
+        heights = v;
+        await wrapper.setProps({ heights: v });
+      },
+    });
+    expect(wordsOf(wrapper)).toContain("by the list's parameters, approximate");
+    const choose = async (name: string, words: string) => {
+      await wrapper.get(`input[aria-label="${name}"]`).trigger('click');
+      await flushPromises();
+      const option = [...document.querySelectorAll('.el-select-dropdown__item')].find((o) => o.textContent === words);
+      (option as HTMLElement).click();
+      await flushPromises();
+    };
+    await choose('Heights refer to', 'the geoid site_geoid.gtx');
+    expect(heights).toEqual({ vertical: 0, geoid: { dataset: 12, name: 'site_geoid.gtx', sha12: 'b692fc050571' } });
+    await choose('Datum shift', 'by the grid old.gsb');
+    expect(heights).toMatchObject({ geoid: { dataset: 12 }, shift: { dataset: 13, name: 'old.gsb' } });
+    await choose('Heights refer to', 'the ellipsoid');
+    expect(heights).toMatchObject({ vertical: 0, shift: { dataset: 13 } });
+    expect(heights).not.toHaveProperty('geoid');
+  });
 });

@@ -24,11 +24,11 @@ export class KnownPoint {
   @MaxLength(60)
   longitude!: string;
   @IsNumber({}, { message: 'Type the height above the ellipsoid.' })
-  @Min(-1000)
-  @Max(10000)
+  @Min(-1000, { message: 'Type the height above the ellipsoid.' })
+  @Max(10000, { message: 'Type the height above the ellipsoid.' })
   hEllM!: number;
   @IsNumber({}, { message: 'Type the levelled height.' })
-  @Min(-1000)
-  @Max(10000)
+  @Min(-1000, { message: 'Type the levelled height.' })
+  @Max(10000, { message: 'Type the levelled height.' })
   heightM!: number;
 }
