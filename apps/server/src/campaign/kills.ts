@@ -50,15 +50,11 @@ export async function intakeKills(kills: number, seed: number, say = (_text: str
         (await program.get<RunDto[]>(`/projects/${id}/runs`)).every((r) => !['queued', 'running'].includes(r.status));
       // one job may enter the next as it ends
       await until(async () => (await quiet()) && (await sleep(300), quiet()), 120, 'jobs to end');
-      const datasets = await program.get<DatasetDto[]>(`/projects/${id}/datasets`);
-      const runs = await program.get<RunDto[]>(`/projects/${id}/runs`);
       for (const name of accepted) {
         out.accepted++;
-        const dataset = datasets.find((d) => d.name === name);
-        const prepared = dataset && (dataset.kind !== 'point-cloud' || !!dataset.revision.content.index);
-        const job = runs.find((r) => r.title.endsWith(name) && ['failed', 'interrupted'].includes(r.status));
-        if (prepared) out.taken++;
-        else if (job && (await program.post(`/projects/${id}/runs/${job.id}/again`)).status === 202) out.waiting++;
+        const found = await fateOf(program, id, name);
+        if (found === 'taken') out.taken++;
+        else if (found && (await program.post(`/projects/${id}/runs/${found}/again`)).status === 202) out.waiting++;
         else out.lost.push(name);
       }
       say(`kill ${k + 1} of ${kills}: ${accepted.length} accepted, ${out.lost.length} lost so far`);
@@ -67,6 +63,22 @@ export async function intakeKills(kills: number, seed: number, say = (_text: str
   } finally {
     await program.stop();
     await rm(folder, { recursive: true, force: true });
+  }
+}
+
+/** A busy machine may take so long from the end of one job to the beginning of the next, ms. */
+const [PATIENCE_MS, STEP_MS] = [20_000, 300];
+
+/** What became of an accepted file: taken in, a job that can be run again, or, after a patient look, neither. */
+async function fateOf(program: Program, id: number, name: string): Promise<'taken' | number | undefined> {
+  for (let waited = 0; ; waited += STEP_MS) {
+    const dataset = (await program.get<DatasetDto[]>(`/projects/${id}/datasets`)).find((d) => d.name === name);
+    if (dataset && (dataset.kind !== 'point-cloud' || dataset.revision.content.index)) return 'taken';
+    const runs = (await program.get<RunDto[]>(`/projects/${id}/runs`)).filter((r) => r.title.endsWith(name));
+    const job = runs.find((r) => ['failed', 'interrupted'].includes(r.status));
+    if (job) return job.id;
+    if (waited >= PATIENCE_MS) return undefined;
+    await sleep(STEP_MS);
   }
 }
 

@@ -24,7 +24,12 @@ export function readNtv2(bytes: Uint8Array, file: string): ShiftGrid {
   const little = view.getInt32(8, true) === HEAD_RECORDS;
   if (!little && view.getInt32(8, false) !== HEAD_RECORDS)
     throw refuse('The number of records in its head makes no sense in either order of bytes.', 8);
-  const text = (at: number) => new TextDecoder('latin1').decode(bytes.subarray(at, at + 8)).trim();
+  // filled up with blanks, or with nothing
+  const text = (at: number) =>
+    new TextDecoder('latin1')
+      .decode(bytes.subarray(at, at + 8))
+      .replaceAll('\0', ' ')
+      .trim();
   const word = (record: number, base = 0) => text(base + record * RECORD_BYTES + 8);
   const count = view.getInt32(2 * RECORD_BYTES + 8, little);
   if (!(count >= 1 && count <= MAX_PARTS)) throw refuse(`It declares ${count} grids.`, 2 * RECORD_BYTES + 8);

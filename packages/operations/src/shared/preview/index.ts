@@ -1,5 +1,6 @@
 import { stat } from 'node:fs/promises';
 import { type Contents } from '@longheron/contract/kinds';
+import { Problem } from '@longheron/core/shared';
 import { parseSystem } from '@longheron/formats/crs';
 import { openAs } from '@longheron/formats/registry';
 import { factsOf } from '../inspect';
@@ -16,7 +17,19 @@ export async function storePreview(
   path: string,
   name: string,
   crs: string,
-): Promise<Required<Pick<TrajectoryContent, 'preview' | 'previewCrs' | 'around'>>> {
+): Promise<Pick<TrajectoryContent, 'preview' | 'previewCrs' | 'around'>> {
+  try {
+    return await drawn(store, path, name, crs);
+  } catch (error) {
+    // a grid of the project that does not reach there keeps no file out: it is not drawn, and the grid gets a notice
+    if (error instanceof Problem && OUTSIDE.includes(error.code)) return { preview: undefined, previewCrs: crs, around: undefined };
+    throw error;
+  }
+}
+
+const OUTSIDE = ['datum-outside', 'geoid-outside'];
+
+async function drawn(store: Store, path: string, name: string, crs: string) {
   const made = previewTrajectory(await openAs('trajectory', path, name), parseSystem(crs));
   return { preview: await store.json(made, 'preview'), previewCrs: crs, around: made.around };
 }
