@@ -46,7 +46,7 @@ export default [
   {
     files: ['**/*.vue'],
     languageOptions: { parser: vueParser, parserOptions: { parser: tseslint.parser, sourceType: 'module' } },
-    rules: { 'vue/multi-word-component-names': 'off' },
+    rules: { 'vue/multi-word-component-names': 'off', 'vue/no-restricted-syntax': ['error', ...LITERALS] },
   },
   {
     rules: {

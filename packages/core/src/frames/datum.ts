@@ -1,4 +1,5 @@
 import { Problem } from '../shared/problem';
+import { type LatLonGrid } from './geoidGrid';
 import { DEG, ecefToGeodetic, geodeticToEcef, GRS80, type Ellipsoid } from './ellipsoid';
 
 /** The way between an old geodetic datum and the frame that positions are computed in (ETRS89, WGS 84: GRS 80). */
@@ -79,14 +80,8 @@ export function shiftByParameters(ellipsoid: Ellipsoid, p: readonly number[], ac
 }
 
 /** A part of a grid of shifts: values from south to north, each row from west to east, arc seconds, positive to north and east. */
-export interface ShiftPart {
+export interface ShiftPart extends LatLonGrid {
   name: string;
-  southDeg: number;
-  westDeg: number;
-  stepLatDeg: number;
-  stepLonDeg: number;
-  rows: number;
-  columns: number;
   latSec: Float32Array;
   lonSec: Float32Array;
 }

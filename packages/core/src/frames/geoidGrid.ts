@@ -1,15 +1,19 @@
 import { Problem } from '../shared/problem';
 import { type Geoid } from './geoid';
 
-/** A regular grid of undulations in latitude and longitude. */
-export interface UndulationGrid {
-  /** Centre of the south-western value, degrees. */
+/** A regular grid in latitude and longitude. */
+export interface LatLonGrid {
+  /** The south-western value, degrees. */
   southDeg: number;
   westDeg: number;
   stepLatDeg: number;
   stepLonDeg: number;
   rows: number;
   columns: number;
+}
+
+/** A regular grid of undulations. */
+export interface UndulationGrid extends LatLonGrid {
   /** From south to north, each row from west to east, metres; NaN where unknown. */
   valuesM: Float32Array;
   /** How the grid says that it is to be read between its values; straight where it does not say. */

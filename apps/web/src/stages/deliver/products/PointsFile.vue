@@ -45,7 +45,9 @@ const f = computed(() => props.content.figures);
         name="files"
         :columns="[
           {
-            ...{ key: 'name', label: content.split === 'tiles' ? 'Tile' : 'Strip', mono: true },
+            key: 'name',
+            label: content.split === 'tiles' ? 'Tile' : 'Strip',
+            mono: true,
             value: (p) => p.name.replaceAll('_', ' '),
           },
           { key: 'own', label: 'Points', right: true, value: (p) => p.own },

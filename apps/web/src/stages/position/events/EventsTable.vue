@@ -60,25 +60,29 @@ type Row = (typeof props.rows)[number];
       :columns="[
         { key: 'no', label: 'No.', right: true, value: (r) => r.event + 1 },
         {
-          ...{
-            key: 'time',
-            label: `${display === 'gps' ? 'GPS' : display === 'utc' ? 'UTC' : 'Local'} time`,
-            mono: true,
-          },
+          key: 'time',
+          label: `${display === 'gps' ? 'GPS' : display === 'utc' ? 'UTC' : 'Local'} time`,
+          mono: true,
           value: (r) => formatGps(r.gps, display, 1).slice(11),
         },
         { key: 'photo', label: 'Photograph', value: (r) => stateOf(r, reasonOf(r)) },
         ...(footprints
           ? [
               {
-                ...{ key: 'overlap', label: '%', right: true, mono: true },
+                key: 'overlap',
+                label: '%',
+                right: true,
+                mono: true,
                 hint: 'Shared with the next photograph, and with the best of another line',
                 value: (r: Row) => (r.overlap === null ? null : Math.round(100 * r.overlap)),
               },
             ]
           : []),
         {
-          ...{ key: 'sd', label: 'SD', hint: '1 SD of the place, all three axes together, mm', right: true },
+          key: 'sd',
+          label: 'SD',
+          hint: '1 SD of the place, all three axes together, mm',
+          right: true,
           value: (r) => (r.sdM ? 1000 * Math.hypot(...r.sdM) : null),
         },
         { key: 'act', label: ' ', right: true },

@@ -55,7 +55,9 @@ type Row = ComparisonDto['statistics'][number];
         :columns="[
           { key: 'name', label: 'This less that', value: (s) => `${s.name}, ${s.unit === 'm' ? 'mm' : s.unit}` },
           ...COLUMNS.map(([key, label]) => ({
-            ...{ key, label, right: true },
+            key,
+            label,
+            right: true,
             value: (s: Row) => (s[key] === null ? null : s[key]! * factor(s.unit)),
           })),
         ]"

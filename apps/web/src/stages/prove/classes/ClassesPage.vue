@@ -84,7 +84,9 @@ const shade = (r: number, c: number) => {
         :columns="[
           { key: 'reference', label: 'Reference', value: (r) => nameOf(r) },
           ...content.figures.classes.map((c, k) => ({
-            ...{ key: `k${k}`, label: content!.names[c], right: true },
+            key: `k${k}`,
+            label: content!.names[c],
+            right: true,
             value: (r: number) => content!.figures.counts[r][k],
           })),
           {
