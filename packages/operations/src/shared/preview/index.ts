@@ -22,7 +22,8 @@ export async function storePreview(
     return await drawn(store, path, name, crs);
   } catch (error) {
     // a grid of the project that does not reach there keeps no file out: it is not drawn, and the grid gets a notice
-    if (error instanceof Problem && OUTSIDE.includes(error.code)) return { preview: undefined, previewCrs: crs, around: undefined };
+    if (error instanceof Problem && OUTSIDE.includes(error.code))
+      return { preview: undefined, previewCrs: crs, around: undefined };
     throw error;
   }
 }
