@@ -1,28 +1,7 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
 import { open, watchErrors } from './shared';
 
 watchErrors();
-const stage = (page: Page, name: string) =>
-  page.getByLabel('Course').getByRole('link', { name: new RegExp(`^${name}`) });
-
-test('heights of the project follow a grid that was imported, and every stage says so', async ({ page }) => {
-  await open(page, 'gather');
-  await page.getByTitle('Change the reference line').click();
-  await page.getByRole('combobox', { name: 'Heights refer to' }).click({ force: true });
-  await page.getByRole('option', { name: 'the geoid site_geoid.gtx' }).click();
-  // what would change stands beside what is set before it is
-  await expect(page.getByRole('row', { name: /^Heights .* the geoid site_geoid\.gtx$/ })).toBeVisible();
-  await page.getByRole('button', { name: 'Set the reference line' }).click();
-  await expect(page.getByTitle('Change the reference line')).toContainText('above site_geoid.gtx');
-  for (const name of ['Place', 'Clean', 'Prove', 'Deliver'])
-    await expect(stage(page, name)).toContainText('out of date');
-  await page.getByTitle('Change the reference line').click();
-  await page.getByRole('combobox', { name: 'Heights refer to' }).click({ force: true });
-  await page.getByRole('option', { name: /^EGM96 geoid/ }).click();
-  await page.getByRole('button', { name: 'Set the reference line' }).click();
-  await expect(page.getByTitle('Change the reference line')).toContainText('H EGM96');
-  await expect(stage(page, 'Place')).not.toContainText('out of date');
-});
 
 test('a geoid grid is held against a known point', async ({ page }) => {
   await open(page, 'gather');
