@@ -57,6 +57,7 @@ export const convert: Command = {
     crs: 'string',
     geoid: 'string',
     shift: 'string',
+    systems: 'string',
     columns: 'string',
     text: 'boolean',
   },
@@ -73,7 +74,11 @@ export const convert: Command = {
     const text = `${known}-text`;
     const format = o.flag('text') && isPointFormat(text) ? text : known;
     const gridsOf = (flag: string) => (o.text(flag) ? o.list(flag) : []);
-    const crs = withGrids(o.text('crs'), gridsOf('geoid'), gridsOf('shift'), 'crs');
+    const crs = withGrids(
+      o.text('crs'),
+      { geoid: gridsOf('geoid'), shift: gridsOf('shift'), systems: gridsOf('systems') },
+      'crs',
+    );
     const builder = new ReportBuilder('convert', { format, crs });
     await builder.input(path);
     const made = `${out}.points.las`;

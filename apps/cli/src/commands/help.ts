@@ -1,4 +1,4 @@
-import { GEOID_REASON, SHIFT_REASON } from './grids';
+import { GEOID_REASON, SHIFT_REASON, SYSTEMS_REASON } from './grids';
 import { type Declaration, type Setting } from '@longheron/contract/declare';
 
 type CommandForm = NonNullable<Declaration['command']>;
@@ -72,6 +72,7 @@ export function helpOf(declaration: Declaration, command: CommandForm): string {
     ),
     ...(roles.some((r) => r.flag === 'geoid') ? [] : [line('--geoid F[,F]', GEOID_REASON)]),
     line('--shift F[,F]', SHIFT_REASON),
+    line('--systems F[,F]', SYSTEMS_REASON),
     ...Object.entries(command.joined ?? {}).map(([flag, j]) => line(`--${flag} A,B,C`, j.reason)),
     ...settings.flatMap(settingLines),
     ...Object.entries(command.files).map(([flag, f]) => line(`--${flag} F`, f.reason)),

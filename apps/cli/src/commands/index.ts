@@ -1,7 +1,7 @@
 import { ABOUT_FORMATS, POINT_ENDINGS, READ_FORMATS, type About } from '@longheron/contract/formats';
 import { operationOf, OPERATION_NAMES } from '@longheron/contract/operations';
 import { type Command } from './command';
-import { GEOID_REASON, SHIFT_REASON } from './grids';
+import { GEOID_REASON, SHIFT_REASON, SYSTEMS_REASON } from './grids';
 import { convert } from './convert';
 import { helpOf } from './help';
 import { inspect } from './inspect';
@@ -40,6 +40,7 @@ Example: npx longheron inspect demo/*
   --crs S                 system of a file that names none, e.g. EPSG:25832+5773
   --geoid F[,F]           ${GEOID_REASON}
   --shift F[,F]           ${SHIFT_REASON}
+  --systems F[,F]         ${SYSTEMS_REASON}
   --columns C             what the columns of a text hold, - for nothing: x,y,z,-,intensity
   --text                  PLY as text
 

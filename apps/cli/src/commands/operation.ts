@@ -26,6 +26,7 @@ function flagsOf(declaration: Declaration, command: CommandForm): Command['optio
   for (const f of [command.system, command.tolerance]) if (f) out[f.flag] = 'string';
   if (takesGeoid(declaration)) out.geoid = 'string';
   out.shift = 'string';
+  out.systems = 'string';
   return out;
 }
 
@@ -36,7 +37,8 @@ const takesGeoid = (declaration: Declaration) => !Object.values(declaration.role
 function systemFrom(o: Options, declaration: Declaration, { system }: CommandForm): string | undefined {
   const named = system && (system.must ? o.must(system.flag) : o.text(system.flag));
   const geoids = takesGeoid(declaration) && o.text('geoid') ? o.list('geoid') : [];
-  return withGrids(named, geoids, o.text('shift') ? o.list('shift') : [], system?.flag ?? 'crs');
+  const of = (flag: string) => (o.text(flag) ? o.list(flag) : []);
+  return withGrids(named, { geoid: geoids, shift: of('shift'), systems: of('systems') }, system?.flag ?? 'crs');
 }
 
 const settingsOf = (declaration: Declaration, command: CommandForm): Setting[] =>

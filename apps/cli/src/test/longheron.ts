@@ -16,6 +16,7 @@ export interface Figures {
   cells: number;
   empty_cells: number;
   count: number;
+  factor: number;
   mean_m: number;
   rms_m: number;
   rmse_m: number;

@@ -34,6 +34,7 @@ export async function referenceOf(project: Project): Promise<{ dataset: Dataset;
           line.vertical,
           ...(line.geoid ? [line.geoid.sha12] : []),
           ...(line.shift ? [`~${line.shift.sha12}`] : []),
+          ...(line.plan ? [`plan ${line.plan.sha12}`, line.fileHeights ?? ''] : []),
         ]),
       },
       createdAt: new Date(),

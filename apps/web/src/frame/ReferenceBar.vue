@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
+import { planNameOf } from '@longheron/contract/api';
 import { METRES_PER, UNIT_NAME, UNIT_SYMBOL } from '@longheron/core/frames';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
@@ -10,6 +11,14 @@ const store = useProject();
 const view = useView();
 const r = computed(() => store.project?.reference ?? null);
 const factor = computed(() => (r.value ? 1 / METRES_PER[r.value.unit] : 1));
+/** What heights count from: short, since it stands on every screen. */
+const heights = computed(() => {
+  const line = r.value!;
+  if (line.depths) return `depths below ${line.verticalName}, shown as heights, positive up`;
+  if (line.fileHeights === 'used') return `H ${line.verticalName}`;
+  if (line.geoid) return `H ${line.verticalName.replace(/^height above the geoid /, 'above ')}`;
+  return `H ${line.vertical ? line.verticalName.replace(' height', '') : 'ellipsoidal'}`;
+});
 const TIMES = { gps: 'GPS time', utc: 'UTC', local: 'local time' };
 </script>
 
@@ -17,11 +26,8 @@ const TIMES = { gps: 'GPS time', utc: 'UTC', local: 'local time' };
   <div class="line">
     <PlainButton class="items" title="Change the reference line" @click="view.drawer = 'reference'">
       <template v-if="r">
-        <span>{{ r.horizontalName }} ({{ r.horizontal }})</span>
-        <span :title="r.statement"
-          >H {{ r.geoid ? `above ${r.geoid.name}` : r.vertical ? r.verticalName.replace(' height', '') : 'ellipsoidal'
-          }}<template v-if="r.vertical === 5773"> ± 5 mm</template></span
-        >
+        <span>{{ planNameOf(r) }}</span>
+        <span :title="r.statement">{{ heights }}<template v-if="r.vertical === 5773"> ± 5 mm</template></span>
         <span :title="UNIT_NAME[r.unit]">{{ r.unit === 'usSurveyFoot' ? 'US survey foot' : r.unit }}</span>
         <span>{{ TIMES[r.time] }}</span>
         <span>{{ r.epoch ? `epoch ${r.epoch}` : 'epoch undefined' }}</span>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import { type SystemNames } from '@longheron/contract/api';
+import { planNameOf, type SystemNames } from '@longheron/contract/api';
 import { check, ReferenceLine } from '@longheron/contract/requests';
 import { api } from '../api/client';
 import { useProject } from '../stores/project';
@@ -10,8 +10,8 @@ import FigureTable from '../ui/FigureTable.vue';
 
 const store = useProject();
 const view = useView();
-const form = ref({ horizontal: 0, unit: 'metre', time: 'gps', epoch: undefined as number | undefined });
-const heightsOf = ref<Pick<SystemNames, 'vertical' | 'geoid' | 'shift'>>({ vertical: 5773 });
+const form = ref({ unit: 'metre', time: 'gps', epoch: undefined as number | undefined });
+const system = ref<SystemNames>({ horizontal: 0, vertical: 5773 });
 const tolerance = ref(0.03);
 /** Name of the system that is set. */
 const name = ref('');
@@ -26,8 +26,7 @@ interface Suggestion {
 const suggestions = ref<Suggestion[]>([]);
 function take(s: Suggestion): void {
   name.value = s.name;
-  form.value.horizontal = s.horizontal;
-  heightsOf.value = { vertical: s.vertical === 5773 ? 5773 : 0 };
+  system.value = { horizontal: s.horizontal, vertical: s.vertical === 5773 ? 5773 : 0 };
 }
 
 watch(
@@ -36,8 +35,9 @@ watch(
     if (open !== 'reference') return;
     const r = store.project?.reference;
     if (r) {
-      form.value = { horizontal: r.horizontal, unit: r.unit, time: r.time, epoch: r.epoch };
-      heightsOf.value = { vertical: r.vertical, geoid: r.geoid, shift: r.shift };
+      form.value = { unit: r.unit, time: r.time, epoch: r.epoch };
+      const { horizontal, plan, vertical, geoid, shift, fileHeights } = r;
+      system.value = { horizontal, plan, vertical, geoid, shift, fileHeights };
       name.value = r.horizontalName;
     }
     purpose.value = store.project?.purpose ?? '';
@@ -52,31 +52,35 @@ watch(
 
 const UNITS: Record<string, string> = { metre: 'metre', foot: 'foot', usSurveyFoot: 'US survey foot' };
 const TIMES: Record<string, string> = { gps: 'GPS time', utc: 'UTC', local: 'local time' };
-const heights = ({ vertical, geoid }: Pick<SystemNames, 'vertical' | 'geoid'>) =>
-  geoid ? `the geoid ${geoid.name}` : vertical ? 'EGM96 geoid' : 'the ellipsoid';
+const heights = ({ vertical, geoid, fileHeights, plan }: SystemNames) =>
+  geoid ? geoid.name : fileHeights === 'used' ? `as in ${plan?.name}` : vertical ? 'EGM96 geoid' : 'the ellipsoid';
 /** What is chosen against what is set, side by side; nothing changes before it is set. */
 const changes = computed((): Array<[string, string, string]> => {
   const r = store.project?.reference;
   if (!r) return [];
   const f = form.value;
-  const chosen = suggestions.value.find((g) => g.horizontal === f.horizontal)?.name;
+  const { horizontal, plan } = system.value;
+  const chosen = suggestions.value.find((g) => g.horizontal === horizontal)?.name;
+  const same = horizontal === r.horizontal && plan?.sha12 === r.plan?.sha12;
+  const then = plan ? plan.name : `${chosen ?? 'EPSG'} (${horizontal})`;
   const rows: Array<[string, string, string]> = [
-    [
-      'System',
-      `${r.horizontalName} (${r.horizontal})`,
-      f.horizontal === r.horizontal ? `${r.horizontalName} (${r.horizontal})` : `${chosen ?? ''} (${f.horizontal})`,
-    ],
-    ['Datum shift', r.shift?.name ?? 'none by a grid', heightsOf.value.shift?.name ?? 'none by a grid'],
-    ['Heights', heights(r), heights(heightsOf.value)],
+    ['System', planNameOf(r), same ? planNameOf(r) : then],
+    ['Datum shift', r.shift?.name ?? 'none by a grid', system.value.shift?.name ?? 'none by a grid'],
+    ['Heights', heights(r), heights(system.value)],
     ['Unit', UNITS[r.unit], UNITS[f.unit]],
     ['Time', TIMES[r.time], TIMES[f.time]],
     ['Epoch', String(r.epoch ?? 'undefined'), String(f.epoch ?? 'undefined')],
   ];
   return rows.filter(([, now, then]) => now !== then);
 });
+/** The line as it is asked for. */
+const lineOf = () => {
+  const { horizontal, plan, vertical, geoid, shift, fileHeights } = system.value;
+  const files = { plan: plan?.dataset, geoid: geoid?.dataset, shift: shift?.dataset };
+  return { ...form.value, horizontal, vertical, ...files, ownHeights: fileHeights === 'used' };
+};
 async function save(): Promise<void> {
-  const { vertical, geoid, shift } = heightsOf.value;
-  const line = { ...form.value, vertical, geoid: geoid?.dataset, shift: shift?.dataset };
+  const line = lineOf();
   const checked = check(ReferenceLine, line);
   message.value = 'message' in checked ? checked.message : '';
   if (message.value) return;
@@ -102,7 +106,7 @@ async function save(): Promise<void> {
       Everything is shown and delivered in this system. Nothing is assumed: what a file does not say is asked for.
     </p>
     <el-form novalidate label-position="top" @submit.prevent="save">
-      <SystemChoice v-model:horizontal="form.horizontal" v-model:heights="heightsOf" :name="name">
+      <SystemChoice v-model="system" :name="name">
         <div v-if="suggestions.length" class="suggestions">
           <span class="soft">The files speak for:</span>
           <p v-for="g in suggestions" :key="`${g.horizontal} ${g.vertical}`">

@@ -74,13 +74,12 @@ describe('the choice of a coordinate system', () => {
   it('shows the one that is set by name and code, with its heights', async () => {
     const { pinia } = await opened();
     const wrapper = await mounted(SystemChoice, pinia, {
-      horizontal: 25832,
-      heights: { vertical: 5773 },
+      modelValue: { horizontal: 25832, vertical: 5773 },
       name: 'ETRS89 / UTM zone 32N',
     });
     expect(wordsOf(wrapper)).toContain('ETRS89 / UTM zone 32N (25832)');
     expect(wordsOf(wrapper)).toContain('EGM96 geoid');
-    const none = await mounted(SystemChoice, pinia, { horizontal: 0, heights: { vertical: 0 } });
+    const none = await mounted(SystemChoice, pinia, { modelValue: { horizontal: 0, vertical: 0 } });
     expect(wordsOf(none)).toContain('Code, name or country');
     expect(wordsOf(none)).toContain('the ellipsoid');
   });
@@ -93,13 +92,12 @@ describe('the choice of a coordinate system', () => {
         dataset(13, 'datum-grid', { object: sha }, { name: 'old.gsb' }),
       ],
     });
-    let heights: object = { vertical: 5773 };
+    let system: object = { horizontal: 31467, vertical: 5773 };
     const wrapper = await mounted(SystemChoice, pinia, {
-      horizontal: 31467,
-      heights,
-      'onUpdate:heights': async (v: object) => {
-        heights = v;
-        await wrapper.setProps({ heights: v });
+      modelValue: system,
+      'onUpdate:modelValue': async (v: object) => {
+        system = v;
+        await wrapper.setProps({ modelValue: v });
       },
     });
     expect(wordsOf(wrapper)).toContain("by the list's parameters, approximate");
@@ -111,11 +109,15 @@ describe('the choice of a coordinate system', () => {
       await flushPromises();
     };
     await choose('Heights refer to', 'the geoid site_geoid.gtx');
-    expect(heights).toEqual({ vertical: 0, geoid: { dataset: 12, name: 'site_geoid.gtx', sha12: 'b692fc050571' } });
+    expect(system).toEqual({
+      horizontal: 31467,
+      vertical: 0,
+      geoid: { dataset: 12, name: 'site_geoid.gtx', sha12: 'b692fc050571' },
+    });
     await choose('Datum shift', 'by the grid old.gsb');
-    expect(heights).toMatchObject({ geoid: { dataset: 12 }, shift: { dataset: 13, name: 'old.gsb' } });
+    expect(system).toMatchObject({ geoid: { dataset: 12 }, shift: { dataset: 13, name: 'old.gsb' } });
     await choose('Heights refer to', 'the ellipsoid');
-    expect(heights).toMatchObject({ vertical: 0, shift: { dataset: 13 } });
-    expect(heights).not.toHaveProperty('geoid');
+    expect(system).toMatchObject({ vertical: 0, shift: { dataset: 13 } });
+    expect(system).not.toHaveProperty('geoid');
   });
 });

@@ -12,6 +12,7 @@ import { Point } from 'ol/geom';
 import ImageLayer from 'ol/layer/Image';
 import TileLayer from 'ol/layer/Tile';
 import ImageStatic from 'ol/source/ImageStatic';
+import { planTextOf } from '@longheron/contract/api';
 import { type SectionLine } from '../section/cut';
 import { useCloudLook } from '../stores/cloudLook';
 import { useContourStyles } from '../stores/contourStyles';
@@ -63,7 +64,8 @@ const underLayer = new TileLayer({ zIndex: 0 });
 /** Georeferenced images that may lie under the map. */
 const rasters = computed(() =>
   store.ofKind('raster').flatMap((d) => {
-    const raster = rasterOf(d, store.project?.reference?.horizontal);
+    const line = store.project?.reference;
+    const raster = rasterOf(d, line ? planTextOf(line) : undefined);
     return raster ? [{ id: d.id, name: d.name, raster, revision: d.revision.id }] : [];
   }),
 );

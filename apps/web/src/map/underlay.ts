@@ -5,14 +5,14 @@ import { type DatasetOf, type RasterDto } from '@longheron/contract/api';
 /** Edge of a square, pixels. */
 const TILE_PX = 256;
 
-/** The picture of a dataset in the system of the project; undefined when it has no place there. */
-export function rasterOf(d: DatasetOf<'raster'>, horizontal: number | undefined): RasterDto | undefined {
+/** The picture of a dataset in the system of the project; undefined when it has no place there. @param plan of the project as text. */
+export function rasterOf(d: DatasetOf<'raster'>, plan: string | undefined): RasterDto | undefined {
   const { raster, facts } = d.revision.content as {
     raster?: RasterDto | null;
     facts?: { extent?: { crs?: string | null } | null };
   };
   const crs = facts?.extent?.crs;
-  return raster && (!crs || crs === `EPSG:${horizontal}`) ? raster : undefined;
+  return raster && (!crs || crs === plan) ? raster : undefined;
 }
 
 export const extentOf = (r: RasterDto): [number, number, number, number] => [

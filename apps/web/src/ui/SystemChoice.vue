@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { gridNameOf } from '@longheron/core/frames';
-import { type SystemNames } from '@longheron/contract/api';
+import { type DatasetOf, type SystemNames } from '@longheron/contract/api';
 import { api } from '../api/client';
+import { systemHolds } from '../stages/systems';
 import { useProject } from '../stores/project';
 
 interface Entry {
@@ -10,37 +11,72 @@ interface Entry {
   name: string;
   area: string;
 }
-/** A projected system of the EPSG list, and what its heights refer to: a geoid grid of the project, EGM96, the ellipsoid. */
+/**
+ * A projected system of the EPSG list or of a file of the project, and what its heights refer to: a geoid grid or a height
+ * system of the project, EGM96, the ellipsoid.
+ */
 const props = defineProps<{
   /** Name of the system that is set, until another is searched for. */
   name?: string;
   label?: string;
 }>();
-const horizontal = defineModel<number>('horizontal', { required: true });
-/** What heights refer to, and the grid of the datum. */
-const heights = defineModel<Pick<SystemNames, 'vertical' | 'geoid' | 'shift'>>('heights', { required: true });
+const system = defineModel<SystemNames>({ required: true });
 const store = useProject();
 const EGM96 = 5773;
-const gridsOf = (kind: 'geoid' | 'datum-grid') =>
-  store.ofKind(kind).map((d) => ({ dataset: d.id, ...gridNameOf(d.name, d.revision.content.object) }));
-const grids = computed(() => gridsOf('geoid'));
-const shifts = computed(() => gridsOf('datum-grid'));
+const named = (d: DatasetOf<'geoid'> | DatasetOf<'datum-grid'> | DatasetOf<'system'>) => ({
+  dataset: d.id,
+  ...gridNameOf(d.name, d.revision.content.object),
+});
+const grids = computed(() => store.ofKind('geoid').map(named));
+const shifts = computed(() => store.ofKind('datum-grid').map(named));
+/** Files of well-known text, by what they hold. */
+const filesWith = (what: 'plan' | 'heights') =>
+  store
+    .ofKind('system')
+    .filter((d) => systemHolds(d)[what])
+    .map(named);
+const plans = computed(() => filesWith('plan'));
+const heightFiles = computed(() => filesWith('heights'));
+const planFile = computed(() => store.ofKind('system').find((d) => d.id === system.value.plan?.dataset));
+/** Whether the file of the plan has heights of its own. */
+const ownHeights = computed(() => !!planFile.value && systemHolds(planFile.value).heights);
+/** A code, or `file 12`. */
+const plan = computed({
+  get: () => (system.value.plan ? `file ${system.value.plan.dataset}` : system.value.horizontal || undefined),
+  set: (key) => {
+    const file = plans.value.find((g) => key === `file ${g.dataset}`);
+    const { plan: _plan, fileHeights: _heights, ...rest } = system.value;
+    if (!file) system.value = { ...rest, horizontal: Number(key ?? 0) };
+    else {
+      const d = store.ofKind('system').find((x) => x.id === file.dataset)!;
+      const heights = systemHolds(d).heights ? { vertical: 0, geoid: undefined, fileHeights: 'used' as const } : {};
+      system.value = { ...rest, horizontal: 0, plan: file, ...heights };
+    }
+  },
+});
 /** 0: by the list's parameters. */
 const shift = computed({
-  get: () => heights.value.shift?.dataset ?? 0,
-  set: (id) => (heights.value = { ...heights.value, shift: shifts.value.find((g) => g.dataset === id) }),
+  get: () => system.value.shift?.dataset ?? 0,
+  set: (id) => (system.value = { ...system.value, shift: shifts.value.find((g) => g.dataset === id) }),
 });
-/** `grid 12`, `5773` or `0`. */
+/** `grid 12`, `own`, `5773` or `0`. */
 const chosen = computed({
-  get: () => (heights.value.geoid ? `grid ${heights.value.geoid.dataset}` : String(heights.value.vertical)),
+  get: () => {
+    const { geoid, fileHeights, vertical } = system.value;
+    return geoid ? `grid ${geoid.dataset}` : fileHeights === 'used' ? 'own' : String(vertical);
+  },
   set: (key) => {
-    const geoid = grids.value.find((g) => key === `grid ${g.dataset}`);
-    heights.value = { shift: heights.value.shift, ...(geoid ? { vertical: 0, geoid } : { vertical: Number(key) }) };
+    const geoid = [...grids.value, ...heightFiles.value].find((g) => key === `grid ${g.dataset}`);
+    const { geoid: _geoid, fileHeights: _heights, ...rest } = system.value;
+    const own = ownHeights.value ? { fileHeights: key === 'own' ? ('used' as const) : ('left' as const) } : {};
+    if (geoid) system.value = { ...rest, vertical: 0, geoid };
+    else if (key === 'own' || key === '0') system.value = { ...rest, vertical: 0, ...own };
+    else system.value = { ...rest, vertical: Number(key) };
   },
 });
 const found = ref<Entry[]>([]);
 watch(
-  () => [horizontal.value, props.name] as const,
+  () => [system.value.horizontal, props.name] as const,
   ([code, name]) => {
     if (code && name && !found.value.some((e) => e.code === code)) found.value = [{ code, name, area: '' }];
   },
@@ -55,14 +91,19 @@ async function search(text: string): Promise<void> {
 <template>
   <el-form-item :label="label ?? 'Projected coordinate system (EPSG list)'">
     <el-select
-      :model-value="horizontal || undefined"
+      v-model="plan"
       filterable
       remote
       :remote-method="search"
       :aria-label="label ?? 'Projected coordinate system'"
       placeholder="Code, name or country"
-      @update:model-value="horizontal = $event"
     >
+      <el-option
+        v-for="g in plans"
+        :key="`file ${g.dataset}`"
+        :value="`file ${g.dataset}`"
+        :label="`${g.name}, of this project`"
+      />
       <el-option v-for="e in found" :key="e.code" :value="e.code" :label="`${e.name} (${e.code})`" />
     </el-select>
   </el-form-item>
@@ -83,10 +124,19 @@ async function search(text: string): Promise<void> {
         :key="g.dataset"
         :value="`grid ${g.dataset}`"
         :label="`the geoid ${g.name}`" /><el-option
+        v-for="g in heightFiles"
+        :key="g.dataset"
+        :value="`grid ${g.dataset}`"
+        :label="`the heights of ${g.name}`" /><el-option
+        v-if="ownHeights"
+        value="own"
+        :label="`what ${system.plan?.name} says`" /><el-option
         :value="String(EGM96)"
         label="EGM96 geoid (15′ grid, ± 5 mm)" /><el-option value="0" label="the ellipsoid"
     /></el-select>
-    <p class="soft note">Another geoid: import its grid, GTX or GeoTIFF, in Gather.</p>
+    <p class="soft note">
+      Another geoid: import its grid, GTX or GeoTIFF, in Gather. A local system or a chart datum is made there.
+    </p>
   </el-form-item>
 </template>
 

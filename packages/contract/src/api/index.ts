@@ -7,27 +7,52 @@ import { type Stage } from '../stages';
 
 export { type Contents, type DatasetKind } from '../kinds';
 
-/** Whether heights of a project are above a geoid of any kind. */
-export const isAboveGeoidIn = (r: Pick<ReferenceDto, 'vertical' | 'geoid'>) =>
-  r.vertical !== 0 || r.geoid !== undefined;
+/** Whether heights of a project are above a surface of any kind, and not above the ellipsoid. */
+export const isAboveGeoidIn = (r: Pick<ReferenceDto, 'vertical' | 'geoid' | 'fileHeights'>) =>
+  r.vertical !== 0 || r.geoid !== undefined || r.fileHeights === 'used';
 
 /** What of a reference line names its system. */
-export type SystemNames = Pick<ReferenceDto, 'horizontal' | 'vertical' | 'geoid' | 'shift'>;
+export type SystemNames = Pick<ReferenceDto, 'horizontal' | 'plan' | 'vertical' | 'geoid' | 'shift' | 'fileHeights'>;
 
-/** The system of a project as text, `EPSG:25832+5773`; grids of its heights and of its datum as `NAME@SHA12`. */
-export const systemTextOf = ({ horizontal, vertical, geoid, shift }: SystemNames) =>
-  `EPSG:${horizontal}${shift ? `~${gridText(shift)}` : ''}${geoid ? `+${gridText(geoid)}` : vertical ? `+${vertical}` : ''}`;
+/** The plan of a project as text: `EPSG:25832`, or the file that defines it as `NAME@SHA12`. */
+export const planTextOf = ({ horizontal, plan }: Pick<SystemNames, 'horizontal' | 'plan'>) =>
+  plan ? gridText(plan) : `EPSG:${horizontal}`;
+
+/** The system of a project as text, `EPSG:25832+5773`; files of plan, heights and datum as `NAME@SHA12`. */
+export const systemTextOf = (r: SystemNames) => {
+  const { vertical, geoid, shift, fileHeights } = r;
+  const none = fileHeights === 'left' ? '+0' : '';
+  return `${planTextOf(r)}${shift ? `~${gridText(shift)}` : ''}${geoid ? `+${gridText(geoid)}` : vertical ? `+${vertical}` : none}`;
+};
+
+/** The plan of a project for people: name, with its code or its file. */
+export const planNameOf = ({
+  horizontal,
+  horizontalName,
+  plan,
+}: Pick<ReferenceDto, 'horizontal' | 'horizontalName' | 'plan'>) =>
+  `${horizontalName} (${plan ? plan.name : horizontal})`;
 
 /** What the API answers. */
 export interface ReferenceDto {
+  /** 0 when a file defines plan. */
   horizontal: number;
   horizontalName: string;
+  /** The file with well-known text that defines plan. */
+  plan?: GridName & { dataset: number };
+  /** Whether that file has heights, and whether they are used or left for others. */
+  fileHeights?: 'used' | 'left';
+  /** Name of the datum of such a plan. */
+  datumName?: string;
+  /** '' for a local system, which no projection alone describes. */
   proj4: string;
   /** North, west, south, east, degrees. */
   bbox: [number, number, number, number] | null;
   vertical: number;
   verticalName: string;
-  /** The grid that heights refer to, when they refer to one; `vertical` is 0 then. */
+  /** Depths are asked for in what is delivered, positive down; on screen and in clouds heights are positive up. */
+  depths?: true;
+  /** The grid that heights refer to, or the file that defines them; `vertical` is 0 then. */
   geoid?: GridName & { dataset: number };
   /** The grid by which plan is shifted, for a system on another datum. */
   shift?: GridName & { dataset: number };

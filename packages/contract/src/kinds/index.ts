@@ -4,6 +4,7 @@ import { KINDS, type Contents } from './index.generated';
 export { KINDS, type Contents };
 export { type Extent, type FileFacts } from './parts/facts';
 export { type NetworkContent } from './parts/network';
+export { type SiteContent, type SiteMark } from './parts/site';
 export type { Drawing, FileContent, GridLayout, KindDeclaration, KindExport, SmallUnit } from '../declare/kind';
 
 /** A kind of dataset; each is a file of this folder. */

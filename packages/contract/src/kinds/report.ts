@@ -4,7 +4,7 @@ import { type Given } from '../declare/settings';
 /** What a report says in short, to be compared with the next. */
 export interface ReportSummary {
   trail: Array<{ name: string; revision: number; hash: string; settings: Given | null }>;
-  reference: { horizontal: number; vertical: number; unit: string; epoch?: number; geoid?: string };
+  reference: { horizontal: number; vertical: number; unit: string; epoch?: number; geoid?: string; plan?: string };
   toleranceM: number;
   rmseM: number | null;
   checkMarks: number;

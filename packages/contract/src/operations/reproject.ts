@@ -1,7 +1,8 @@
 import { operation, text } from '../declare';
 
 /** How a coordinate system is written. */
-export const SYSTEM = /^EPSG:\d{4,6}(~[\w.-]{1,60}@[0-9a-f]{12})?(\+(\d{4,6}|[\w.-]{1,60}@[0-9a-f]{12}))?$/;
+export const SYSTEM =
+  /^(EPSG:\d{4,6}|[\w.-]{1,60}@[0-9a-f]{12})(~[\w.-]{1,60}@[0-9a-f]{12})?(\+(0|\d{4,6}|[\w.-]{1,60}@[0-9a-f]{12}))?$/;
 export const SYSTEM_LIKE = 'EPSG:25832+5773, or EPSG:25832 with ellipsoidal heights';
 
 export default operation({
@@ -17,7 +18,7 @@ export default operation({
     from: text({
       label: 'It is in',
       flag: 'from',
-      most: 180,
+      most: 260,
       pattern: SYSTEM,
       like: SYSTEM_LIKE,
       usual: null,

@@ -12,6 +12,7 @@ import {
   Max,
   MaxLength,
   Min,
+  ValidateIf,
 } from 'class-validator';
 import { OPERATION_NAMES, type Operation } from '../operations';
 import { type Given } from '../declare';
@@ -24,16 +25,27 @@ export class CreateProject {
 }
 
 export class ReferenceLine {
+  /** Of the EPSG list; 0 when `plan` defines it. */
+  @ValidateIf((line: ReferenceLine) => !line.plan)
   @IsInt()
   @Min(1024, { message: 'Choose a projected system.' })
   @Max(999999)
   horizontal!: number;
+  /** A system of the project, as a file, that defines plan. */
+  @IsOptional()
+  @IsInt()
+  @Min(1)
+  plan?: number;
+  /** Heights are those of the file of `plan`. */
+  @IsOptional()
+  @IsBoolean()
+  ownHeights?: boolean;
   /** 0: ellipsoidal, or above the geoid of `geoid`. */
   @IsInt()
   @Min(0)
   @Max(999999)
   vertical!: number;
-  /** A geoid grid of the project that heights refer to. */
+  /** A geoid grid of the project that heights refer to, or a system of it that has heights. */
   @IsOptional()
   @IsInt()
   @Min(1)

@@ -14,3 +14,4 @@ export * from './terrestrial';
 export * from './datum';
 export * from './europe';
 export * from './geoidCheck';
+export * from './local';

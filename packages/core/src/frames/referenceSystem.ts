@@ -3,12 +3,18 @@ import { Problem } from '../shared/problem';
 import { DEG, GRS80, WGS84, type Ellipsoid } from './ellipsoid';
 import { noShift, shiftByParameters, type DatumShift } from './datum';
 import { EGM96, ELLIPSOIDAL, type Geoid } from './geoid';
+import { fromLocalPlan, toLocalPlan, type PlanSimilarity } from './local/similarity';
 import { forwardTransverseMercator, inverseTransverseMercator, type TransverseMercator } from './transverseMercator';
 
 /** What the EPSG list says of a coordinate system; `core` has no list of its own. */
 export interface SystemDefinition {
+  /** 0 when a file defines plan. */
   horizontalCode: number;
   horizontalName: string;
+  /** The file with well-known text that defines plan, and heights too unless they are named apart. */
+  file?: GridName;
+  /** A local system's plan on that of the projection. */
+  site?: PlanSimilarity;
   /** PROJ string of the projected system. */
   proj4: string;
   /** Length of the system's own unit; coordinates inside the core are metres on the projection plane. */
@@ -17,8 +23,14 @@ export interface SystemDefinition {
   verticalCode: number;
   verticalName: string;
   verticalMetresPerUnit: number;
-  /** The grid that heights refer to, when they refer to one. */
+  /** The geoid grid that heights refer to, or the file with well-known text that defines them. */
   grid?: GridName;
+  /** Whether `grid` is a file of well-known text. */
+  heightsByText?: true;
+  /** Whether heights are those of `file`. */
+  heightsOfFile?: true;
+  /** Depths are asked for: positive down in what is delivered; inside, heights are positive up. */
+  depths?: true;
   /** The grid by which plan is shifted from the system's datum, when one was brought. */
   shift?: GridName;
   /** Accuracy of the parameters in the list, metres; null when it does not state any. */
@@ -43,8 +55,13 @@ export const gridNameOf = (file: string, sha256: string): GridName => ({
 /** `NAME@SHA12`, as it stands in texts of systems and in files. */
 export const gridText = ({ name, sha12 }: GridName) => `${name}@${sha12}`;
 
-/** Whether heights are above a geoid of any kind. */
-export const isAboveGeoid = (d: SystemDefinition) => d.verticalCode !== 0 || d.grid !== undefined;
+/** Whether heights are above a surface of any kind, and not above the ellipsoid. */
+export const isAboveGeoid = (d: SystemDefinition) =>
+  d.verticalCode !== 0 || d.grid !== undefined || d.heightsOfFile === true;
+
+/** A system by code and name, or by its file, for people. */
+export const planName = ({ horizontalCode, horizontalName, file }: SystemDefinition) =>
+  file ? `${horizontalName} (${file.name})` : `${horizontalName} (EPSG:${horizontalCode})`;
 
 /**
  * A projected system with its height reference: between geodetic coordinates and metres easting, northing, height.
@@ -97,6 +114,7 @@ function ellipsoidOf(p: Map<string, string>): Ellipsoid {
   if (p.has('a')) {
     const a = Number(p.get('a'));
     const f = p.has('rf') ? 1 / Number(p.get('rf')) : p.has('b') ? 1 - Number(p.get('b')) / a : 0;
+    for (const modern of [GRS80, WGS84]) if (a === modern.a && Math.abs(f / modern.f - 1) < 1e-11) return modern;
     return { name: `a = ${a} m`, a, f };
   }
   const name = p.get('ellps') ?? (p.get('datum') === 'WGS84' ? 'WGS84' : 'GRS80');
@@ -120,7 +138,7 @@ function datumOf(d: SystemDefinition, p: Map<string, string>, ellipsoid: Ellipso
   if (isModern(ellipsoid) && (parameters || !p.has('nadgrids'))) return noShift(ellipsoid);
   const grid = p.get('nadgrids');
   throw new Problem(
-    `EPSG:${d.horizontalCode} (${d.horizontalName}) lies on another datum, and the list has no parameters for it: a grid of shifts is needed.`,
+    `${planName(d)} lies on another datum, and ${d.file ? 'it' : 'the list'} has no parameters for it: a grid of shifts is needed.`,
     {
       code: 'crs-datum',
       remedy: `Import ${grid && grid !== '@null' ? grid : 'its grid'} (NTv2) in Gather, and choose it with the system.`,
@@ -154,21 +172,24 @@ function transverseMercatorOf(p: Map<string, string>, ellipsoid: Ellipsoid): Tra
   return undefined;
 }
 
-/** `EPSG:25832`, `EPSG:25832+5773` or `EPSG:25832+GRID@SHA12`; with a datum grid `EPSG:31467~GRID@SHA12`, then heights. */
-export function labelOf({ horizontalCode, verticalCode, grid, shift }: SystemDefinition): string {
-  return `EPSG:${horizontalCode}${shift ? `~${gridText(shift)}` : ''}${grid ? `+${gridText(grid)}` : verticalCode ? `+${verticalCode}` : ''}`;
+/**
+ * `EPSG:25832`, `EPSG:25832+5773` or `EPSG:25832+GRID@SHA12`; with a datum grid `EPSG:31467~GRID@SHA12`, then heights.
+ * A file's own system is `FILE@SHA12`, with `+0` when its heights are left for ellipsoidal ones.
+ */
+export function labelOf(d: SystemDefinition, fileHasHeights = false): string {
+  const plan = d.file ? gridText(d.file) : `EPSG:${d.horizontalCode}`;
+  const none = fileHasHeights && !d.heightsOfFile ? '+0' : '';
+  return `${plan}${d.shift ? `~${gridText(d.shift)}` : ''}${d.grid ? `+${gridText(d.grid)}` : d.verticalCode ? `+${d.verticalCode}` : none}`;
 }
 
-function geoidOf(definition: SystemDefinition): Geoid {
-  if (definition.verticalCode === 0) return ELLIPSOIDAL;
-  if (definition.verticalCode === 5773) return EGM96;
-  throw new Problem(
-    `Heights in EPSG:${definition.verticalCode} (${definition.verticalName}) need a geoid grid that is not here.`,
-    {
-      code: 'crs-vertical',
-      remedy: 'Choose EGM96 heights (EPSG:5773) or ellipsoidal heights.',
-    },
-  );
+/** The geoid of a height system of the EPSG list, 0 for ellipsoidal heights. @throws Problem for one that is not here. */
+export function geoidOfCode(code: number, name: string): Geoid {
+  if (code === 0) return ELLIPSOIDAL;
+  if (code === 5773) return EGM96;
+  throw new Problem(`Heights in EPSG:${code} (${name}) need a geoid grid that is not here.`, {
+    code: 'crs-vertical',
+    remedy: 'Choose EGM96 heights (EPSG:5773) or ellipsoidal heights.',
+  });
 }
 
 /** The ellipsoid that a system's own latitudes are on. @throws Problem for one that is not known. */
@@ -176,13 +197,19 @@ export const ellipsoidOfSystem = (definition: SystemDefinition): Ellipsoid => el
 
 /**
  * Builds the system from its definition. @param given the geoid, for heights above a grid. @param shift of the datum, for
- * plan by a grid; without it by the parameters of the list.
+ * plan by a grid; without it by the parameters of the list. @param fileHasHeights whether the file of the plan has heights
+ * too, so that ellipsoidal ones are said in the label.
  * @throws Problem when projection, datum or height reference are not supported.
  */
-export function makeReferenceSystem(definition: SystemDefinition, given?: Geoid, shift?: DatumShift): ReferenceSystem {
+export function makeReferenceSystem(
+  definition: SystemDefinition,
+  given?: Geoid,
+  shift?: DatumShift,
+  fileHasHeights = false,
+): ReferenceSystem {
   const p = parameters(definition.proj4);
   if (p.get('proj') === 'longlat' || p.get('proj') === 'geocent')
-    throw new Problem(`EPSG:${definition.horizontalCode} (${definition.horizontalName}) is not a projected system.`, {
+    throw new Problem(`${planName(definition)} is not a projected system.`, {
       code: 'crs-not-projected',
       remedy: 'Choose a projected system, with eastings and northings.',
     });
@@ -190,9 +217,9 @@ export function makeReferenceSystem(definition: SystemDefinition, given?: Geoid,
   const datum = shift ?? datumOf(definition, p, own);
   // positions are computed in the frame; an old datum's ellipsoid is only that of its own plan
   const ellipsoid = datum.way === 'none' ? own : GRS80;
-  const geoid = given ?? geoidOf(definition);
+  const geoid = given ?? geoidOfCode(definition.verticalCode, definition.verticalName);
   const tm = p.has('pm') ? undefined : transverseMercatorOf(p, own);
-  const label = labelOf(definition);
+  const label = labelOf(definition, fileHasHeights);
   const flat = new Float64Array(4);
   let horizontalForward: (lat: number, lon: number, out: Float64Array) => void;
   let horizontalInverse: (e: number, n: number, out: Float64Array) => void;
@@ -222,6 +249,19 @@ export function makeReferenceSystem(definition: SystemDefinition, given?: Geoid,
       const [lon, lat] = plain.inverse([2 * e - e1, 2 * n - n1]);
       out[0] = lat * DEG;
       out[1] = lon * DEG;
+    };
+  }
+  const { site } = definition;
+  if (site) {
+    const [forward, inverse] = [horizontalForward, horizontalInverse];
+    const plan = new Float64Array(3);
+    horizontalForward = (lat, lon, out) => {
+      forward(lat, lon, plan);
+      toLocalPlan(site, plan[0], plan[1], out);
+    };
+    horizontalInverse = (e, n, out) => {
+      fromLocalPlan(site, e, n, plan);
+      inverse(plan[0], plan[1], out);
     };
   }
   const local = new Float64Array(3);
@@ -259,7 +299,8 @@ export function makeReferenceSystem(definition: SystemDefinition, given?: Geoid,
       if (shifted) return numericConvergence((lat, lon, out) => toPlan(lat, lon, 0, out), ellipsoid, latRad, lonRad);
       if (tm) {
         forwardTransverseMercator(tm, latRad, lonRad, flat);
-        return { convergenceRad: flat[2], scale: flat[3] };
+        // turned clockwise, the grid's north lies that much to the left of where it was
+        return { convergenceRad: flat[2] - (site?.turnRad ?? 0), scale: flat[3] * (site?.scale ?? 1) };
       }
       return numericConvergence(horizontalForward, ellipsoid, latRad, lonRad);
     },

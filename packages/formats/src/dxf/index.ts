@@ -1,4 +1,4 @@
-import { unitOfFactor, type SystemDefinition } from '@longheron/core/frames';
+import { planName, unitOfFactor, type SystemDefinition } from '@longheron/core/frames';
 import { type Contour } from '@longheron/core/surface';
 import { writeFileWhole } from '../bytes';
 import { format } from '../format';
@@ -28,6 +28,7 @@ export async function writeContoursDxf(path: string, contours: Contour[], system
   await writeFileWhole(path, async (out) => {
     await out.write(
       g(
+        [999, `${planName(system)}, ${system.verticalName}, heights positive up`],
         [0, 'SECTION'],
         [2, 'HEADER'],
         [9, '$ACADVER'],

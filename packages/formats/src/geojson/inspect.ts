@@ -7,7 +7,14 @@ export const inspectOutlines: Inspect = async ({ path, name }, out) => {
   const { outlines, horizontal } = readOutlines(await readFile(path), name);
   out.count = outlines.length;
   const named = (kind: 'area' | 'line') => outlines.filter((o) => o.kind === kind).map((o) => o.name);
-  const system = horizontal === 0 ? 'longitude and latitude' : horizontal ? `EPSG:${horizontal}` : 'none named';
+  const system =
+    horizontal === 0
+      ? 'longitude and latitude'
+      : typeof horizontal === 'object' && horizontal
+        ? horizontal.name
+        : horizontal
+          ? `EPSG:${horizontal}`
+          : 'none named';
   out.details.push(
     ['Areas', named('area').join(', ') || 'none'],
     ['Lines', named('line').join(', ') || 'none'],

@@ -1,4 +1,5 @@
 import { findSystem } from '../crs';
+import { type GridName } from '@longheron/core/frames';
 import { Problem } from '@longheron/core/shared';
 import { decodeText } from '../csv';
 
@@ -18,7 +19,7 @@ export interface Outline {
 export interface Outlines {
   outlines: Outline[];
   /** Code of the system that the file names; 0 for longitude and latitude, null when it names none and they are not such. */
-  horizontal: number | null;
+  horizontal: number | GridName | null;
 }
 
 /** More corners than this are no boundary that a person has drawn. */
@@ -137,10 +138,12 @@ function saidOf(properties: unknown): Pick<Outline, 'file' | 'points' | 'cls'> {
 }
 
 /** Code of the older "crs" member; 0 for longitude and latitude. */
-function systemNamed(crs: unknown, file: string): number | null {
+function systemNamed(crs: unknown, file: string): number | GridName | null {
   if (crs === undefined || crs === null) return null;
   const name = String(((crs as Record<string, unknown>).properties as Record<string, unknown> | undefined)?.name ?? '');
   if (/CRS84$|EPSG:+4326$|EPSG:+4258$/i.test(name)) return 0;
+  const own = /^([\w.-]+)@([0-9a-f]{12})$/.exec(name);
+  if (own) return { name: own[1], sha12: own[2] };
   const code = Number(/EPSG:+(?:[\d.]*:)?(\d+)$/i.exec(name)?.[1]);
   const found = Number.isInteger(code) ? findSystem(code) : undefined;
   if (found?.kind !== 'projected')

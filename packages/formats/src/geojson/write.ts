@@ -1,6 +1,10 @@
-import { DEG, type ReferenceSystem } from '@longheron/core/frames';
+import { DEG, gridText, type ReferenceSystem, type SystemDefinition } from '@longheron/core/frames';
 import { type Contour } from '@longheron/core/surface';
 import { writeFileWhole } from '../bytes';
+
+/** Name of a system's plan for the older "crs" member. */
+export const crsUrn = ({ horizontalCode, file }: SystemDefinition) =>
+  file ? gridText(file) : `urn:ogc:def:crs:EPSG::${horizontalCode}`;
 
 /**
  * Writes contours as GeoJSON lines with `height_m` and `index`. Coordinates are easting, northing and height in the units
@@ -16,9 +20,7 @@ export async function writeContoursGeoJson(
   const { definition } = system;
   const geo = new Float64Array(3);
   await writeFileWhole(path, async (out) => {
-    const crs = lonLat
-      ? ''
-      : `"crs":{"type":"name","properties":{"name":"urn:ogc:def:crs:EPSG::${definition.horizontalCode}"}},`;
+    const crs = lonLat ? '' : `"crs":{"type":"name","properties":{"name":"${crsUrn(definition)}"}},`;
     await out.write(`{"type":"FeatureCollection",${crs}"features":[\n`);
     for (const [k, c] of contours.entries()) {
       const points: string[] = [];

@@ -14,9 +14,15 @@ type Value = { tag: number; type: 2 | 3 | 4 | 12; values: number[] | string };
 
 /**
  * Writes heights as GeoTIFF 1.1: Float32, deflate, tiles of 256, PixelIsArea, no-data −9999, keys 3072 and 4096.
- * Coordinates in the units of the system.
+ * Coordinates in the units of the system. @param depths the values are turned, positive down, and the citation says so.
  */
-export async function writeGeoTiff(path: string, grid: HeightGrid, system: SystemDefinition): Promise<void> {
+export async function writeGeoTiff(
+  path: string,
+  grid: HeightGrid,
+  system: SystemDefinition,
+  depths = false,
+): Promise<void> {
+  const factor = (depths ? -1 : 1) / system.verticalMetresPerUnit;
   await writeFileWhole(path, async (out) => {
     const across = Math.ceil(grid.columns / TILE);
     const down = Math.ceil(grid.rows / TILE);
@@ -25,7 +31,7 @@ export async function writeGeoTiff(path: string, grid: HeightGrid, system: Syste
     await out.write(new Uint8Array(8));
     for (let ty = 0; ty < down; ty++) {
       for (let tx = 0; tx < across; tx++) {
-        const bytes = await compress(new Uint8Array(tileOf(grid, tx, ty, 1 / system.verticalMetresPerUnit).buffer), {
+        const bytes = await compress(new Uint8Array(tileOf(grid, tx, ty, factor).buffer), {
           level: 6,
         });
         offsets.push(out.bytes);
@@ -35,7 +41,7 @@ export async function writeGeoTiff(path: string, grid: HeightGrid, system: Syste
       }
     }
     const unit = 1 / system.metresPerUnit;
-    const { keys, texts } = systemKeys(system);
+    const { keys, texts } = systemKeys(system, depths);
     const entries: Value[] = [
       { tag: 256, type: 4, values: [grid.columns] },
       { tag: 257, type: 4, values: [grid.rows] },
@@ -72,17 +78,33 @@ const UNIT_CODES = new Map([
 ]);
 const US_SURVEY_FOOT = 9003;
 
-/** GeoTIFF keys of a system in plan and height; a geoid grid is user-defined and named by its citation. */
-function systemKeys(system: SystemDefinition): { keys: number[]; texts: string } {
-  const texts = system.grid ? `height above the geoid ${gridText(system.grid)}|` : '';
+const TEXTS = 34737;
+
+const heightsCitation = ({ grid, verticalName }: SystemDefinition) =>
+  grid ? `${verticalName.replace(/(geoid) \S+$/, '$1')} ${gridText(grid)}` : verticalName;
+
+/** GeoTIFF keys of a system in plan and height; what has no code is user-defined and named by its citation. */
+function systemKeys(system: SystemDefinition, depths: boolean): { keys: number[]; texts: string } {
+  let texts = '';
   const rows = [
     [1024, 0, 1, 1],
     [1025, 0, 1, 1],
-    [3072, 0, 1, system.horizontalCode],
+    [3072, 0, 1, system.file ? USER_DEFINED : system.horizontalCode],
   ];
+  const cite = (id: number, text: string) => {
+    const plain = text.replace(/[^\x20-\x7e]/g, '?').replace(/\|/g, '/');
+    rows.push([id, TEXTS, plain.length + 1, texts.length]);
+    texts += `${plain}|`;
+  };
+  const by = [
+    ...(system.file ? [`defined by ${gridText(system.file)}`] : []),
+    ...(system.shift ? [`shifted by ${gridText(system.shift)}`] : []),
+  ];
+  if (by.length) cite(3073, `${system.horizontalName}, ${by.join(', ')}`);
   if (isAboveGeoid(system)) {
-    rows.push([4096, 0, 1, system.grid ? USER_DEFINED : system.verticalCode]);
-    if (texts) rows.push([4097, 34737, texts.length, 0]);
+    const named = system.grid !== undefined || system.heightsOfFile === true;
+    rows.push([4096, 0, 1, named ? USER_DEFINED : system.verticalCode]);
+    if (named) cite(4097, `${heightsCitation(system)}, ${depths ? 'depths positive down' : 'heights positive up'}`);
     rows.push([4099, 0, 1, UNIT_CODES.get(system.verticalMetresPerUnit) ?? US_SURVEY_FOOT]);
   }
   return { keys: [1, 1, 1, rows.length, ...rows.flat()], texts };

@@ -1,4 +1,4 @@
-import { UNIT_NAME, unitOfFactor, type SystemDefinition } from '@longheron/core/frames';
+import { gridText, UNIT_NAME, unitOfFactor, type SystemDefinition } from '@longheron/core/frames';
 import { type Tin } from '@longheron/core/surface';
 import { writeFileWhole } from '../bytes';
 import { format } from '../format';
@@ -35,7 +35,7 @@ export async function writeLandXml(path: string, tin: Tin, options: LandXmlOptio
   await writeFileWhole(path, async (out) => {
     await out.write(
       `<?xml version="1.0" encoding="UTF-8"?>\n<LandXML xmlns="http://www.landxml.org/schema/LandXML-1.2" version="1.2" date="${iso.slice(0, 10)}" time="${iso.slice(11, 19)}">\n` +
-        `${units}\n<CoordinateSystem name="${escape(system.horizontalName)}" epsgCode="${system.horizontalCode}" desc="heights: ${escape(system.verticalName)}, ${escape(UNIT_NAME[unit])}"/>\n` +
+        `${units}\n<CoordinateSystem name="${escape(system.horizontalName)}" ${system.file ? `desc="defined by ${escape(gridText(system.file))}; ` : `epsgCode="${system.horizontalCode}" desc="`}heights: ${escape(system.verticalName)}, ${escape(UNIT_NAME[unit])}"/>\n` +
         `<Application name="Long Heron"/>\n<Surfaces><Surface name="${escape(options.name)}">\n`,
     );
     const point = (i: number) =>

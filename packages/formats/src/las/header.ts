@@ -1,7 +1,7 @@
 import { Problem } from '@longheron/core/shared';
 import { type GridName } from '@longheron/core/frames';
 import { type ByteSource } from '../bytes';
-import { gridNamed, shiftGridNamed } from '../crs';
+import { gridNamed, shiftGridNamed, systemFileNamed } from '../crs';
 
 /** Bytes of a point without extra bytes, by point data record format. */
 export const POINT_BYTES = [20, 28, 26, 34, 57, 63, 30, 36, 38, 59, 67] as const;
@@ -202,21 +202,29 @@ export function wktOf(header: LasHeader): string | undefined {
   return vlr ? new TextDecoder().decode(vlr.data).replace(/\0+$/, '') : undefined;
 }
 
-/** EPSG codes from the coordinate system record: WKT (outermost authorities) or GeoTIFF keys 3072 and 4096. */
-export function crsCodesOf(header: LasHeader): {
+/** A system as records name it: codes, files and grids by their content. */
+export interface NamedCodes {
   horizontal?: number;
   vertical?: number;
+  /** Of plan, with heights of its own unless `vertical` or `grid` say otherwise. */
+  file?: GridName;
   grid?: GridName;
   shift?: GridName;
-} {
+}
+
+/** The system from its record: WKT (outermost authorities), or GeoTIFF keys 3072 and 4096 with their citations. */
+export function crsCodesOf(header: LasHeader): NamedCodes {
   const wkt = wktOf(header);
   if (wkt) {
     const [plan, height] = splitCompound(wkt);
     const grid = height ? gridNamed(height) : undefined;
+    const file = systemFileNamed(wkt);
+    const ellipsoidal = height !== undefined && /^VERT\w*\s*\[\s*"Ellipsoidal height"/i.test(height);
     // the unit of a grid's heights has a code too, which is none of a system
     return {
-      horizontal: lastCode(plan),
-      vertical: height && !grid ? lastCode(height) : undefined,
+      horizontal: file ? undefined : lastCode(plan),
+      vertical: ellipsoidal ? 0 : height && !grid && !file ? lastCode(height) : systemCode(height),
+      file,
       grid,
       shift: shiftGridNamed(wkt),
     };
@@ -225,7 +233,8 @@ export function crsCodesOf(header: LasHeader): {
   if (!keys) return {};
   const view = new DataView(keys.data.buffer, keys.data.byteOffset, keys.data.byteLength);
   const texts = findVlr(header, 'LASF_Projection', 34737);
-  const out: ReturnType<typeof crsCodesOf> = { grid: texts && gridNamed(new TextDecoder().decode(texts.data)) };
+  const said = texts ? new TextDecoder().decode(texts.data) : '';
+  const out: NamedCodes = { file: systemFileNamed(said), grid: gridNamed(said), shift: shiftGridNamed(said) };
   for (let at = 8; at + 8 <= view.byteLength; at += 8) {
     const id = view.getUint16(at, true);
     const value = view.getUint16(at + 6, true);
@@ -234,6 +243,12 @@ export function crsCodesOf(header: LasHeader): {
     if (id === 4096) out.vertical = value;
   }
   return out;
+}
+
+/** The code of a height system, and not of its unit: the last authority when it stands at the very end. */
+function systemCode(height: string | undefined): number | undefined {
+  const match = /AUTHORITY\s*\[\s*"EPSG"\s*,\s*"?(\d+)"?\s*\]\s*\]\s*$/i.exec(height ?? '');
+  return match ? Number(match[1]) : undefined;
 }
 
 function splitCompound(wkt: string): [string, string | undefined] {

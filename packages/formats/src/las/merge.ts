@@ -8,7 +8,7 @@ import { RecordOutput } from './output';
 import { hasTime } from './points';
 import { type LasFile } from './reader';
 import { putText, vlr } from './records';
-import { markSystem, systemRecord } from './system';
+import { markSystem, systemRecords } from './system';
 
 const HEADER = 375;
 const DESCRIPTOR = 192;
@@ -236,7 +236,7 @@ function headOf(
   adjusted: boolean,
 ): Uint8Array {
   const records: Uint8Array[] = [];
-  if (system) records.push(systemRecord(system, made.pointFormat));
+  if (system) records.push(...systemRecords(system, made.pointFormat));
   if (extras.length) {
     const data = new Uint8Array(DESCRIPTOR * extras.length);
     extras.forEach((x, i) => data.set(x.descriptor, DESCRIPTOR * i));

@@ -5,7 +5,7 @@ import { PointCount, patchHead } from './counts';
 import { type LasHeader } from './header';
 import { copyExtended, headFor, RecordOutput } from './output';
 import { type LasFile } from './reader';
-import { isSystemRecord, markSystem, systemRecord } from './system';
+import { isSystemRecord, markSystem, systemRecords } from './system';
 
 /** Carries x, y, z in units of the file to those of another system, written to `out`. */
 export type CarryPoint = (x: number, y: number, z: number, out: Float64Array) => void;
@@ -40,7 +40,7 @@ export async function writeReprojected(
   await writeFileWhole(path, async (out) => {
     const head = headFor(await source.read(0, header.pointOffset), header, false, {
       without: isSystemRecord,
-      add: [systemRecord(to, pointFormat)],
+      add: systemRecords(to, pointFormat),
     });
     markSystem(head, pointFormat);
     const headView = new DataView(head.buffer, head.byteOffset, head.byteLength);

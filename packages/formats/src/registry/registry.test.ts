@@ -48,6 +48,8 @@ const SAMPLES: { [format: string]: Uint8Array[] } = {
   sp3: [text('#dP2026  6 16  0  0  0.00000000      96 ORBIT\n')],
   table: [text('Pt;a;b;c\nA;1;2;3\n')],
   text: [text('x,y,z,intensity,classification\n1,2,3,4,2\n'), text(cloudOfNumbers)],
+  'water-level': [text('# above: Datum\ngps_week,gps_sow,level_m\n')],
+  wkt: [text('PROJCS["a"'), text('COMPOUNDCRS[')],
   trajectory: [text(`# crs: EPSG:4937\r\n${TRAJECTORY}`), text(`\uFEFF${TRAJECTORY}`)],
 };
 const kindOf = (f: Format | undefined) => f?.about.kind;

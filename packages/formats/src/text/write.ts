@@ -11,21 +11,22 @@ const UNITS: [number, string][] = [
   [1200 / 3937, 'usft'],
 ];
 
-function unitOf(crs: string | undefined): string {
-  const metres = crs ? parseSystem(crs).definition.metresPerUnit : 1;
+function unitOf(metres: number): string {
   return UNITS.find(([m]) => Math.abs(m - metres) < 1e-9)?.[1] ?? 'unit';
 }
 
 /**
  * Writes chosen points as text with named columns, every attribute in one; the coordinate system stands in front as a
- * comment.
+ * comment. Where the system asks for depths, the third column has them, positive down.
  */
 export async function writeXyz(
   { file, keep, crs }: PointsToWrite,
   path: string,
   watch?: Watch,
 ): Promise<{ written: number; lost: string[] }> {
-  const unit = unitOf(crs);
+  const definition = crs ? parseSystem(crs).definition : undefined;
+  const unit = unitOf(definition?.metresPerUnit ?? 1);
+  const [third, sign] = definition?.depths ? ['depth', -1] : ['height', 1];
   const { header } = file;
   const colour = hasColour(header.pointFormat);
   const timed = hasTime(header.pointFormat);
@@ -35,7 +36,7 @@ export async function writeXyz(
   await writeFileWhole(path, async (out) => {
     await out.write(
       `# crs: ${crs ?? 'none'}\n${[
-        ...['easting', 'northing', 'height'].map((n) => `${n}_${unit}`),
+        ...['easting', 'northing', third].map((n) => `${n}_${unit}`),
         'intensity',
         'classification',
         'return_number',
@@ -62,7 +63,7 @@ export async function writeXyz(
         const cells = [
           (block.x[i] * header.scale[0] + header.offset[0]).toFixed(decimals[0]),
           (block.y[i] * header.scale[1] + header.offset[1]).toFixed(decimals[1]),
-          (block.z[i] * header.scale[2] + header.offset[2]).toFixed(decimals[2]),
+          (sign * (block.z[i] * header.scale[2] + header.offset[2])).toFixed(decimals[2]),
           block.intensity[i],
           block.classification[i],
           block.returnNumber[i],

@@ -1,3 +1,4 @@
+import { gridText } from '@longheron/core/frames';
 import { openFile } from '../bytes';
 import { findSystem } from '../crs';
 import { type Inspect } from '../format/facts';
@@ -26,7 +27,8 @@ export const inspectRaster: Inspect = async ({ path, name }, out) => {
     return;
   }
   const { west, north, stepX, stepY } = p.at;
-  const crs = p.geographic ? 'geographic' : p.horizontal ? `EPSG:${p.horizontal}` : null;
+  const named = p.file ? gridText(p.file) : p.horizontal ? `EPSG:${p.horizontal}` : null;
+  const crs = p.geographic ? 'geographic' : named;
   out.extent = {
     min: [west, north - p.rows * stepY, 0],
     max: [west + p.columns * stepX, north, 0],

@@ -1,5 +1,7 @@
+import { type GridName } from '@longheron/core/frames';
 import { Problem } from '@longheron/core/shared';
 import { type ByteSource } from '../bytes';
+import { systemFileNamed } from '../crs';
 import { geoKeys, tagNumber, TAG_BYTES } from './tags';
 
 /** What the tags of a TIFF say of its picture and of where that lies; its cells are not read. */
@@ -14,6 +16,8 @@ export interface TiffPlace {
   at?: { stepX: number; stepY: number; west: number; north: number };
   /** Code of a projected system; null when none is named. */
   horizontal: number | null;
+  /** The file that defines the system, where its citation names one. */
+  file?: GridName;
   geographic: boolean;
   noData: number | null;
 }
@@ -21,7 +25,7 @@ export interface TiffPlace {
 const MAX_TAG_VALUES = 4096;
 /** Bytes of a small picture, unpacked, and so many a byte of the file beyond it: large ones are not of one colour. */
 const [SMALL_PICTURE_BYTES, MAX_EXPANSION] = [256e6, 500];
-const WANTED = new Set([256, 257, 258, 277, 339, 33550, 33922, 34264, 34735, 42113]);
+const WANTED = new Set([256, 257, 258, 277, 339, 33550, 33922, 34264, 34735, 34737, 42113]);
 
 /** @throws Problem when it is no TIFF, a big one (more than 4 GB), turned, or cut off. */
 export async function readTiffPlace(source: ByteSource): Promise<TiffPlace> {
@@ -68,6 +72,7 @@ export async function readTiffPlace(source: ByteSource): Promise<TiffPlace> {
     format: one(339, 1),
     ...place(tags, keys.get(1025) === 2, refuse),
     horizontal: code > 0 && code < 32767 ? code : null,
+    file: systemFileNamed(String.fromCharCode(...(tags.get(34737) ?? []))),
     geographic: keys.get(1024) === 2,
     noData: Number.isFinite(noData) ? noData : null,
   };

@@ -3,6 +3,7 @@ import { footprintOf, overlapsOf, type Footprint } from '@longheron/core/imaging
 import { median } from '@longheron/core/numeric';
 import { type EventPose } from '@longheron/core/trajectory';
 import { writeFileWhole } from '@longheron/formats/bytes';
+import { crsUrn } from '@longheron/formats/geojson';
 import { type ReportBuilder } from '../shared/report';
 
 export interface FootprintRequest {
@@ -108,10 +109,10 @@ export async function writeFootprints(
   { footprints, next, side }: FootprintTable,
   system: ReferenceSystem,
 ): Promise<void> {
-  const { metresPerUnit, horizontalCode } = system.definition;
+  const { metresPerUnit } = system.definition;
   const number = (v: number, digits: number) => (Number.isNaN(v) ? null : Number(v.toFixed(digits)));
   await writeFileWhole(path, async (out) => {
-    const crs = `"crs":{"type":"name","properties":{"name":"urn:ogc:def:crs:EPSG::${horizontalCode}"}}`;
+    const crs = `"crs":{"type":"name","properties":{"name":"${crsUrn(system.definition)}"}}`;
     await out.write(`{"type":"FeatureCollection",${crs},"features":[\n`);
     let first = true;
     for (const [i, f] of footprints.entries()) {

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { parseSystem } from '@longheron/formats/crs';
-import { crsCodesOf, LasFile, POINT_BYTES, systemRecord } from '@longheron/formats/las';
+import { crsCodesOf, LasFile, POINT_BYTES, systemRecords } from '@longheron/formats/las';
 import { mergeClouds } from './merge';
 import { reprojectCloud } from '../reproject/reproject';
 
@@ -34,7 +34,7 @@ async function las(
   const { scale = 0.001, offset = [467000, 6215000, 0], crs = 'EPSG:25832+5773' } = more;
   const base = POINT_BYTES[format];
   const step = base + (more.extra ? 2 : 0);
-  const records = crs ? [systemRecord(parseSystem(crs).definition, format)] : [];
+  const records = crs ? systemRecords(parseSystem(crs).definition, format) : [];
   if (more.extra) {
     const record = new Uint8Array(54 + 192);
     record.set(new TextEncoder().encode('LASF_Spec'), 2);

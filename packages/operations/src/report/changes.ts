@@ -8,7 +8,7 @@ import { h2, plain, table, type Node } from '../shared/pages/elements';
 export type ReportSummary = NonNullable<Contents['report']['summary']>;
 
 export function summaryOf(account: Account, figures: CheckFigures): ReportSummary {
-  const { horizontal, vertical, unit, epoch, geoid } = account.reference;
+  const { horizontal, vertical, unit, epoch, geoid, plan } = account.reference;
   return {
     trail: account.trail.map(({ name, revision, hash, settings }) => ({ name, revision, hash, settings })),
     reference: {
@@ -17,6 +17,7 @@ export function summaryOf(account: Account, figures: CheckFigures): ReportSummar
       unit,
       ...(epoch ? { epoch } : {}),
       ...(geoid ? { geoid: gridText(geoid) } : {}),
+      ...(plan ? { plan: gridText(plan) } : {}),
     },
     toleranceM: account.project.toleranceM,
     rmseM: figures.rmse_m ?? null,
@@ -34,7 +35,8 @@ export function changesBetween(was: ReportSummary, is: ReportSummary): Change[] 
     if (a !== b) out.push([what, a, b]);
   };
   const code = (v: number) => (v ? `EPSG:${v}` : 'ellipsoidal');
-  say('Coordinate system', code(was.reference.horizontal), code(is.reference.horizontal));
+  const plan = (r: ReportSummary['reference']) => r.plan ?? code(r.horizontal);
+  say('Coordinate system', plan(was.reference), plan(is.reference));
   const heights = (r: ReportSummary['reference']) => r.geoid ?? code(r.vertical);
   say('Heights', heights(was.reference), heights(is.reference));
   say('Length unit of the report', was.reference.unit, is.reference.unit);

@@ -22,7 +22,7 @@ export function systemOfCloud(file: LasFile, stated: ReferenceSystem | undefined
       remedy: 'Say which system it is in.',
     });
   }
-  const own = systemOf(codes.horizontal, codes.vertical, codes.shift);
+  const own = systemOf(codes.plan, codes.vertical, codes.shift);
   if (stated && stated.label !== own.label)
     throw new Problem(`The file says that it is in ${own.label}; ${stated.label} was stated.`, {
       code: 'reproject-from',

@@ -27,14 +27,16 @@ interface Products {
   above?: HeightGrid;
   thin?: ThinTin;
   system: () => ReferenceSystem;
+  /** Whether the system asks for depths: rasters hold them, positive down. */
+  depths: boolean;
   lonLat: boolean;
   name: string;
 }
 
 const WRITERS: { [file in SurfaceFile]: [kind: string, write: (path: string, p: Products) => Promise<unknown>] } = {
-  geotiff: ['geotiff', (path, p) => writeGeoTiff(path, p.made.grid, p.system().definition)],
-  asciiGrid: ['ascii-grid', (path, p) => writeAsciiGrid(path, p.made.grid)],
-  highestTiff: ['geotiff', (path, p) => writeGeoTiff(path, p.highest!, p.system().definition)],
+  geotiff: ['geotiff', (path, p) => writeGeoTiff(path, p.made.grid, p.system().definition, p.depths)],
+  asciiGrid: ['ascii-grid', (path, p) => writeAsciiGrid(path, p.made.grid, p.depths)],
+  highestTiff: ['geotiff', (path, p) => writeGeoTiff(path, p.highest!, p.system().definition, p.depths)],
   aboveTiff: ['geotiff', (path, p) => writeGeoTiff(path, p.above!, p.system().definition)],
   landXml: ['landxml', (path, p) => writeXml(path, p, false)],
   landXmlPoints: ['landxml', (path, p) => writeXml(path, p, true)],
@@ -60,8 +62,10 @@ export default computation(declaration, async ({ cloud }, settings, context, out
   const loaded = await cloud.load(part(watch, 0, 0.15));
   try {
     const made = surfaceOfCloud(loaded, settings, part(watch, 0.15, 0.5));
+    const counted = (context.crs ? parseSystem(context.crs) : loaded.system)?.definition;
     const p: Products = {
       made,
+      depths: counted?.depths === true,
       cloud: loaded,
       system: () => systemOf(context, loaded),
       lonLat,
@@ -76,6 +80,12 @@ export default computation(declaration, async ({ cloud }, settings, context, out
       exports[file] = await out.file(file, kind, (path) => write(path, p));
     }
     tick(watch, 0.95, 'Drawing pictures');
+    if (p.depths)
+      builder.notice({
+        code: 'surface-depths',
+        severity: 'info',
+        text: `Rasters hold depths below ${counted!.verticalName}, positive down; TIN and contours hold heights, positive up.`,
+      });
     const { grid } = made;
     const figures = surfaceFigures(made);
     const crs = context.crs ?? loaded.system?.label ?? '';

@@ -1,7 +1,7 @@
 import { type Notice } from '@longheron/core/shared';
 import { decimalYear, unixFromGps } from '@longheron/core/time';
-import { type ReferenceDto } from '@longheron/contract/api';
-import { findSystem } from '@longheron/formats/crs';
+import { planNameOf, type ReferenceDto } from '@longheron/contract/api';
+import { findSystem, systemParts, type NamedParts } from '@longheron/formats/crs';
 import { contentOf, factsOf, objectOf } from '../../trail';
 import { areaFinding, frameFinding, gridFinding, type Site } from './frameFindings';
 import { Dataset, NoticeRow, Project, Revision } from '../../database/models';
@@ -109,31 +109,30 @@ const systemName = (code: number) => `${findSystem(code)?.name ?? 'an unknown sy
 const heightName = (code: number) =>
   code ? (findSystem(code)?.name ?? `heights of EPSG:${code}`) : 'ellipsoidal heights';
 
-/** Heights that a file names, and whether they are the project's; null when it names none. */
-function heightsSaid(
-  [, , code, grid, sha12]: RegExpExecArray,
-  r: ReferenceDto,
-): { said: string; same: boolean } | null {
-  if (grid) return { said: `height above the geoid ${grid}`, same: r.geoid?.sha12 === sha12 };
-  return code ? { said: heightName(Number(code)), same: !r.geoid && Number(code) === r.vertical } : null;
+/** Plan that a file names and the project's, where they differ. */
+function planApart(said: NamedParts, r: ReferenceDto): string | undefined {
+  if (typeof said.plan === 'object') {
+    if (said.plan.sha12 === r.plan?.sha12) return undefined;
+    return `plan: the system of ${said.plan.name}, the project ${planNameOf(r)}`;
+  }
+  if (said.plan === r.horizontal) return undefined;
+  return `plan: ${systemName(said.plan)}, the project ${planNameOf(r)}`;
+}
+
+/** Heights that a file names and the project's, where they differ; a file that names none says nothing. */
+function heightsApart({ heights }: NamedParts, r: ReferenceDto): string | undefined {
+  if (heights === undefined || heights === 0) return undefined;
+  const grid = typeof heights === 'object';
+  if (grid ? r.geoid?.sha12 === heights.sha12 : !r.geoid && heights === r.vertical) return undefined;
+  return `heights: ${grid ? `those of ${heights.name}` : heightName(heights)}, the project ${r.verticalName}`;
 }
 
 /** A file that names another system than the project's: neither is changed in silence. */
 function systemFinding(s: Seen, reference: ReferenceDto | null): Notice | undefined {
-  const said =
-    /(?:^|EPSG:)(\d{4,5})(?:~[\w.-]+@[0-9a-f]{12})?(?:\+(?:(?:EPSG:)?(\d{4,5})\b|([\w.-]+)@([0-9a-f]{12})))?/.exec(
-      s.facts.extent?.crs ?? '',
-    );
+  const said = systemParts(s.facts.extent?.crs ?? '');
   if (!said || !reference) return undefined;
-  const horizontal = Number(said[1]);
-  const heights = heightsSaid(said, reference);
-  if (findSystem(horizontal)?.kind !== 'projected') return undefined;
-  const parts = [
-    ...(horizontal === reference.horizontal
-      ? []
-      : [`plan: ${systemName(horizontal)}, the project ${systemName(reference.horizontal)}`]),
-    ...(heights === null || heights.same ? [] : [`heights: ${heights.said}, the project ${reference.verticalName}`]),
-  ];
+  if (typeof said.plan === 'number' && findSystem(said.plan)?.kind !== 'projected') return undefined;
+  const parts = [planApart(said, reference), heightsApart(said, reference)].filter((p) => p !== undefined);
   if (parts.length === 0) return undefined;
   return {
     code: 'other-system',

@@ -97,7 +97,7 @@ const APART_M = 0.02;
 
 /** A trajectory whose frame and epoch lie apart from the project's, with the amount. */
 export function frameFinding(site: Site, reference: ReferenceDto): Notice | undefined {
-  const to = frameOfSystem(reference.horizontalName, site.epoch);
+  const to = frameOfSystem(reference.datumName ?? reference.horizontalName, site.epoch);
   const source = site.crs ? frameOfCode(site.crs, 'ITRF2014') : undefined;
   if (!to || !source) return undefined;
   const from: FrameAtEpoch = { frame: source, epoch: site.epoch };

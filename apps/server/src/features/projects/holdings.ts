@@ -1,4 +1,4 @@
-import { type NoticeDto, type ProjectHoldings, type ReferenceDto } from '@longheron/contract/api';
+import { planTextOf, type NoticeDto, type ProjectHoldings, type ReferenceDto } from '@longheron/contract/api';
 import { stageStates } from '@longheron/contract/progress';
 import { Dataset, NoticeRow, Picture, Project, Revision, Run, StoredObject, Style } from '../../database/models';
 import { HttpError } from '../../http/errors';
@@ -22,7 +22,7 @@ export async function holdingsOf({ store }: Services, project: Project): Promise
   for (const r of revisions) namesIn(r.content, objects);
   const stored = await StoredObject.findAll({ where: { sha256: [...objects].map((o) => Buffer.from(o, 'hex')) } });
   const starts = datasets.flatMap((d) => ('facts' in d.revision.content && d.revision.content.facts?.startGps) || []);
-  const system = project.reference ? `EPSG:${(project.reference as ReferenceDto).horizontal}` : null;
+  const system = project.reference ? planTextOf(project.reference as ReferenceDto) : null;
   return {
     files: datasets.filter((d) => d.stage === 'gather').length,
     results: datasets.filter((d) => d.stage !== 'gather').length,

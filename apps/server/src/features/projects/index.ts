@@ -33,22 +33,39 @@ function dto(p: Project): ProjectDto {
   };
 }
 
-/** A grid of a project by its dataset. @throws HttpError when it has no such grid. */
-async function gridOf(
+/** Kinds of files that a part of the reference line can be, what it is called, and what is imported for it. */
+const FILES_OF = {
+  geoid: { kinds: ['geoid', 'system'], name: 'geoid grid or height system', bring: 'the grid, GTX or GeoTIFF,' },
+  shift: { kinds: ['datum-grid'], name: 'datum grid', bring: 'the grid, NTv2,' },
+  plan: { kinds: ['system'], name: 'coordinate system', bring: 'its well-known text' },
+} as const;
+
+/** A file of a project's reference line by its dataset. @throws HttpError when it has no such file. */
+async function fileOf(
   projectId: number,
   id: number | undefined,
-  kind: 'geoid' | 'datum-grid',
+  part: keyof typeof FILES_OF,
 ): Promise<ReferenceDto['geoid']> {
   if (id === undefined) return undefined;
-  const dataset = await Dataset.findOne({ where: { id, projectId, kind } });
+  const { kinds, name, bring } = FILES_OF[part];
+  const dataset = await Dataset.findOne({ where: { id, projectId, kind: [...kinds] } });
   const revision = dataset?.currentRevisionId ? await Revision.findByPk(dataset.currentRevisionId) : null;
   const sha = revision && objectOf(revision);
   if (!dataset || !sha)
-    throw new HttpError(400, `There is no such ${kind === 'geoid' ? 'geoid' : 'datum'} grid in this project.`, {
+    throw new HttpError(400, `There is no such ${name} in this project.`, {
       code: 'grid-missing',
-      remedy: `Import the grid, ${kind === 'geoid' ? 'GTX or GeoTIFF' : 'NTv2'}, in Gather.`,
+      remedy: `Import ${bring} in Gather.`,
     });
   return { dataset: Number(dataset.id), ...gridNameOf(dataset.name, sha) };
+}
+
+/** A reference line as it is asked for, with its files. @throws HttpError, Problem when it cannot be used. */
+export async function referenceAsked(projectId: number, line: ReferenceLine): Promise<ReferenceDto> {
+  return describeReference(line, {
+    plan: await fileOf(projectId, line.plan, 'plan'),
+    geoid: await fileOf(projectId, line.geoid, 'geoid'),
+    shift: await fileOf(projectId, line.shift, 'shift'),
+  });
 }
 
 /** Makes the demo project anew; refuses while there is one. */
@@ -91,10 +108,7 @@ export function projectRoutes(api: Router, services: Services, demo: DemoMaker):
   api.put('/projects/:projectId/reference', async (request, response) => {
     const project = await projectOf(request);
     const line = bodyOf(request, ReferenceLine);
-    const reference = describeReference(line, {
-      geoid: await gridOf(Number(project.id), line.geoid, 'geoid'),
-      shift: await gridOf(Number(project.id), line.shift, 'datum-grid'),
-    });
+    const reference = await referenceAsked(Number(project.id), line);
     await project.update({ reference });
     await referenceOf(project);
     await refreshPreviews(services, project);

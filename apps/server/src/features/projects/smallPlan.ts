@@ -11,7 +11,7 @@ const kept = new Map<string, Array<[number, number]>>();
 /**
  * Lines of a small drawing of where a project lies: the path of its latest trajectory, else the outlines of its clouds
  * and other files that lie in its system. Eastings and northings, metres.
- * @param system as `EPSG:…`, of the project.
+ * @param system the plan of the project, as `EPSG:…` or by its file.
  */
 export async function smallPlan(
   store: ObjectStore,

@@ -1,5 +1,5 @@
 import { type Router } from 'express';
-import { findSystem, searchSystems, systemOf } from '@longheron/formats/crs';
+import { findSystem, searchSystems, systemNamed, systemOf } from '@longheron/formats/crs';
 import { type ReferenceDto } from '@longheron/contract/api';
 import { type ReferenceLine } from '@longheron/contract/requests';
 
@@ -10,28 +10,35 @@ export function systemRoutes(api: Router): void {
   });
 }
 
+/** Files of a reference line: of plan, of heights, of the datum. */
+export type LineFiles = Pick<ReferenceDto, 'plan' | 'geoid' | 'shift'>;
+
 /**
- * A reference line with all that the screen shows of it. @param grids that heights refer to and plan is shifted by, if any.
- * @throws Problem when the system cannot be used.
+ * A reference line with all that the screen shows of it. @param files that define plan, that heights refer to and plan is
+ * shifted by, if any. @throws Problem when the system cannot be used.
  */
-export function describeReference(
-  line: ReferenceLine,
-  { geoid, shift }: Pick<ReferenceDto, 'geoid' | 'shift'> = {},
-): ReferenceDto {
-  const system = systemOf(line.horizontal, geoid ?? line.vertical, shift);
+export function describeReference(line: ReferenceLine, { plan, geoid, shift }: LineFiles = {}): ReferenceDto {
+  const file = plan && systemNamed(plan);
+  const own = line.ownHeights && !geoid && file?.heights !== undefined;
+  const system = systemOf(plan ?? line.horizontal, own ? undefined : (geoid ?? line.vertical), shift);
   const { definition } = system;
-  const entry = findSystem(line.horizontal)!;
+  const entry = plan ? undefined : findSystem(line.horizontal);
+  const left = file?.heights && !geoid && !definition.verticalCode ? 'left' : undefined;
+  const fileHeights = own ? 'used' : left;
   return {
-    horizontal: line.horizontal,
-    horizontalName: entry.name,
-    proj4: entry.proj4,
-    bbox: entry.bbox,
+    horizontal: plan ? 0 : line.horizontal,
+    horizontalName: definition.horizontalName,
+    proj4: definition.site ? '' : definition.proj4,
+    bbox: entry?.bbox ?? null,
     vertical: definition.verticalCode,
     verticalName: definition.verticalName,
     unit: line.unit,
     time: line.time,
     epoch: line.epoch,
     statement: [system.datum.statement, system.geoid.statement].filter(Boolean).join('; '),
+    ...(plan ? { plan, datumName: file?.plan?.geographic.name } : {}),
+    ...(fileHeights ? { fileHeights } : {}),
+    ...(definition.depths ? { depths: true } : {}),
     ...(geoid ? { geoid } : {}),
     ...(shift ? { shift } : {}),
   };

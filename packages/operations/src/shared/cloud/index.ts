@@ -30,7 +30,7 @@ export function systemOfHeader(header: LasHeader, file: string, notices: Notice[
     return undefined;
   }
   try {
-    return systemOf(codes.horizontal, codes.vertical, codes.shift);
+    return systemOf(codes.plan, codes.vertical, codes.shift);
   } catch (error) {
     notices.push({
       code: 'las-crs',

@@ -1,6 +1,6 @@
-import { DEG, makeReferenceSystem, type ReferenceSystem } from '@longheron/core/frames';
+import { DEG, type GridName, type ReferenceSystem } from '@longheron/core/frames';
 import { Problem } from '@longheron/core/shared';
-import { parseSystem, systemDefinition } from '@longheron/formats/crs';
+import { parseSystem, systemOf } from '@longheron/formats/crs';
 import { type Outline } from '@longheron/formats/geojson';
 import { openAs } from '@longheron/formats/registry';
 
@@ -23,16 +23,18 @@ export async function outlinesIn(path: string, name: string, crs: string): Promi
 
 type Carry = (x: number, y: number, out: Float64Array) => void;
 
-function carrier(horizontal: number | null, to: ReferenceSystem): Carry {
+function carrier(horizontal: number | GridName | null, to: ReferenceSystem): Carry {
   const geo = new Float64Array(3);
   if (horizontal === 0) return (x, y, out) => to.project(y * DEG, x * DEG, 0, out);
   const own = to.definition.metresPerUnit;
-  if (horizontal === null || horizontal === to.definition.horizontalCode)
+  const { file, horizontalCode } = to.definition;
+  const same = typeof horizontal === 'object' ? horizontal?.sha12 === file?.sha12 : horizontal === horizontalCode;
+  if (horizontal === null || same)
     return (x, y, out) => {
       out[0] = x * own;
       out[1] = y * own;
     };
-  const from = makeReferenceSystem(systemDefinition(horizontal, 0));
+  const from = systemOf(horizontal, 0);
   const unit = from.definition.metresPerUnit;
   return (x, y, out) => {
     from.unproject(x * unit, y * unit, 0, geo);

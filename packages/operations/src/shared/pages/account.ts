@@ -10,6 +10,9 @@ export interface Account {
   reference: {
     horizontal: number;
     horizontalName: string;
+    plan?: GridName;
+    fileHeights?: 'used' | 'left';
+    depths?: true;
     verticalName: string;
     vertical: number;
     geoid?: GridName;

@@ -22,7 +22,7 @@ export function referenceLine(data: Account): Node[] {
   return [
     h2('Reference line'),
     facts([
-      ['Coordinate system', `${r.horizontalName} (EPSG:${r.horizontal})`],
+      ['Coordinate system', planLine(r)],
       ['Heights', heightsLine(r)],
       ['Length unit of this report', `${UNIT_NAME[r.unit]}; files keep the unit of the coordinate system`],
       ['Time', r.time === 'gps' ? 'GPS time' : r.time === 'utc' ? 'UTC' : 'local time'],
@@ -31,7 +31,17 @@ export function referenceLine(data: Account): Node[] {
   ];
 }
 
-function heightsLine({ geoid, vertical, verticalName, statement }: Account['reference']): string {
+const planLine = ({ horizontal, horizontalName, plan }: Account['reference']) =>
+  plan
+    ? `${plain(horizontalName)}, defined by ${plan.name}, whose SHA-256 begins with ${plan.sha12}`
+    : `${horizontalName} (EPSG:${horizontal})`;
+
+function heightsLine(r: Account['reference']): string {
+  const { geoid, vertical, verticalName, statement, fileHeights, depths } = r;
+  const counted = depths ? '; depths in what is delivered, positive down; heights in this report, positive up' : '';
+  if (fileHeights === 'used') return `${plain(verticalName)}: ${plain(statement)}${counted}`;
+  if (geoid && !/^height above the geoid/.test(verticalName))
+    return `${plain(verticalName)}: ${plain(statement)}${counted}. SHA-256 of the file begins with ${geoid.sha12}`;
   if (geoid) return `${verticalName}: ${plain(statement)}. SHA-256 of the grid begins with ${geoid.sha12}`;
   return vertical ? `${verticalName} (EPSG:${vertical}): ${plain(statement)}` : 'above the ellipsoid';
 }

@@ -46,14 +46,10 @@ const from = computed(() => {
   const d = others.value.find((x) => x.id === source.value);
   return d ? systemOf(d) : '';
 });
-const horizontal = ref(0);
-const heights = ref<Pick<SystemNames, 'vertical' | 'geoid' | 'shift'>>({ vertical: 5773 });
+const system = ref<SystemNames>({ horizontal: 0, vertical: 5773 });
+const isChosen = computed(() => !!system.value.horizontal || !!system.value.plan);
 const reproject = () =>
-  store.run(
-    'reproject',
-    { cloud: source.value },
-    from.value ? {} : { from: systemTextOf({ horizontal: horizontal.value, ...heights.value }) },
-  );
+  store.run('reproject', { cloud: source.value }, from.value ? {} : { from: systemTextOf(system.value) });
 </script>
 
 <template>
@@ -97,9 +93,9 @@ const reproject = () =>
       <p v-if="from">It is in {{ from }}, as its file says.</p>
       <template v-else>
         <p class="state warn">Its file names no system: say which it is in.</p>
-        <SystemChoice v-model:horizontal="horizontal" v-model:heights="heights" label="It is in" />
+        <SystemChoice v-model="system" label="It is in" />
       </template>
-      <el-button type="primary" native-type="submit" :disabled="!source || !project || (!from && !horizontal)"
+      <el-button type="primary" native-type="submit" :disabled="!source || !project || (!from && !isChosen)"
         >Bring it in</el-button
       >
     </el-form>

@@ -17,8 +17,8 @@ const { declaration, settings } = useSettings('export-cloud');
 const classes = ref<number[]>([]);
 const strips = ref<number[]>([]);
 const other = ref(false);
-const horizontal = ref(0);
-const heights = ref<Pick<SystemNames, 'vertical' | 'geoid' | 'shift'>>({ vertical: 5773 });
+const system = ref<SystemNames>({ horizontal: 0, vertical: 5773 });
+const isChosen = computed(() => !!system.value.horizontal || !!system.value.plan);
 const way = computed(() => {
   const format = String(settings.value.format);
   return pointFormat(isPointFormat(format) ? format : 'las');
@@ -49,7 +49,7 @@ const expected = computed(() =>
     0,
   ),
 );
-const systemLabel = computed(() => systemTextOf({ horizontal: horizontal.value, ...heights.value }));
+const systemLabel = computed(() => systemTextOf(system.value));
 const start = () =>
   store.run(
     'export-cloud',
@@ -58,7 +58,7 @@ const start = () =>
       ...settings.value,
       classes: classes.value,
       strips: strips.value,
-      system: other.value && horizontal.value ? systemLabel.value : undefined,
+      system: other.value && isChosen.value ? systemLabel.value : undefined,
     },
   );
 </script>
@@ -87,13 +87,13 @@ const start = () =>
         </template>
         <template #system="{ setting }">
           <el-checkbox v-model="other" :label="setting.label" />
-          <SystemChoice v-if="other" v-model:horizontal="horizontal" v-model:heights="heights" label="System" />
+          <SystemChoice v-if="other" v-model="system" label="System" />
         </template>
       </SettingsForm>
       <p class="soft">
         Up to <Num :value="expected" /> points with {{ way.carries }}. The result says how many were left out and why.
       </p>
-      <el-button native-type="submit" :disabled="!cloud || (other && !horizontal)">{{
+      <el-button native-type="submit" :disabled="!cloud || (other && !isChosen)">{{
         settings.split === 'one' ? 'Write the file' : 'Write the files'
       }}</el-button>
     </el-form>

@@ -1,0 +1,98 @@
+import { choice, number, operation, text } from '../declare';
+
+const degrees = (label: string, flag: string, min: number, max: number, usual: number, reason: string) =>
+  number({ label, flag, unit: '°', min, max, step: 0.5, digits: 8, usual, reason });
+
+export default operation({
+  name: 'own-projection',
+  title: 'Make a projection of its own',
+  past: 'made a projection',
+  stage: 'gather',
+  version: 1,
+  result: 'system',
+  resultName: 'Projection',
+  roles: {},
+  settings: {
+    name: text({
+      label: 'Name of the system',
+      flag: 'name',
+      least: 1,
+      most: 60,
+      usual: 'Own projection',
+      reason: 'Stands in every file in it.',
+    }),
+    projection: choice({
+      label: 'Projection',
+      flag: 'projection',
+      choices: {
+        'transverse-mercator': 'transverse Mercator',
+        'lambert-conic': 'Lambert conic, one parallel',
+        stereographic: 'oblique stereographic',
+      },
+      usual: 'transverse-mercator',
+      reason: 'Along a meridian, along a parallel, around a place.',
+    }),
+    latDeg: degrees('Latitude of origin', 'latitude', -89, 89, 0, 'Where northings count from.'),
+    lonDeg: degrees('Longitude of origin', 'longitude', -180, 180, 9, 'The meridian in the middle.'),
+    scale: number({
+      label: 'Scale at the origin',
+      flag: 'scale',
+      unit: '',
+      min: 0.9,
+      max: 1.1,
+      step: 0.0001,
+      digits: 10,
+      usual: 1,
+      reason: '0.9996 in UTM.',
+      shown: (s) => s.groundM === undefined || s.groundM === null,
+    }),
+    groundM: number({
+      label: 'Lengths as on the ground at a height of',
+      flag: 'ground-height',
+      unit: 'm',
+      min: -500,
+      max: 9000,
+      step: 1,
+      digits: 2,
+      usual: null,
+      reason: 'Above the ellipsoid; gives the scale at the origin instead.',
+    }),
+    falseEastM: number({
+      label: 'False easting',
+      flag: 'false-easting',
+      unit: 'm',
+      min: -1e8,
+      max: 1e8,
+      step: 1000,
+      digits: 3,
+      usual: 500000,
+      reason: 'Easting of the origin.',
+    }),
+    falseNorthM: number({
+      label: 'False northing',
+      flag: 'false-northing',
+      unit: 'm',
+      min: -1e8,
+      max: 1e8,
+      step: 1000,
+      digits: 3,
+      usual: 0,
+      reason: 'Northing of the origin.',
+    }),
+    unit: choice({
+      label: 'Unit of its files',
+      flag: 'unit',
+      choices: { metre: 'metre', foot: 'foot (international)', usSurveyFoot: 'US survey foot' },
+      usual: 'metre',
+      reason: 'False easting and northing are typed in metres all the same.',
+    }),
+  },
+  command: {
+    name: 'own-projection',
+    what: 'a projection with parameters of its own, on ETRS89',
+    files: { out: { file: 'system', must: true, reason: 'The system as WKT 2; --crs of other commands takes it.' } },
+    example: `npx longheron own-projection --latitude 56.08 --longitude 8.47 --ground-height 50 \\
+           --false-easting 10000 --false-northing 10000 --out reach.wkt`,
+  },
+  chapter: 17,
+});
