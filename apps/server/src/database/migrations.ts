@@ -45,6 +45,14 @@ const MIGRATIONS: Array<{ name: string; statements: string[] }> = [
     name: '0006-put-away',
     statements: [`ALTER TABLE projects ADD COLUMN IF NOT EXISTS putAway BOOLEAN NOT NULL DEFAULT FALSE`],
   },
+  {
+    name: '0007-tolerances',
+    statements: [
+      `ALTER TABLE projects ADD COLUMN IF NOT EXISTS planToleranceM DOUBLE NULL`,
+      `ALTER TABLE projects ADD COLUMN IF NOT EXISTS classTolerance DOUBLE NOT NULL DEFAULT 95`,
+      `ALTER TABLE projects ADD COLUMN IF NOT EXISTS surfaceToleranceM DOUBLE NOT NULL DEFAULT 0.02`,
+    ],
+  },
 ];
 
 /** Brings the tables to the present layout; each step runs once. */

@@ -25,7 +25,14 @@ import { type MountingJson } from '@longheron/core/frames';
 export class Project extends Model<InferAttributes<Project>, InferCreationAttributes<Project>> {
   declare id: CreationOptional<number>;
   declare name: string;
+  /** Of heights, metres. */
   declare toleranceM: CreationOptional<number>;
+  /** Of plan, metres; null: that of heights. */
+  declare planToleranceM: CreationOptional<number | null>;
+  /** Of classes, smallest share that agrees in per cent. */
+  declare classTolerance: CreationOptional<number>;
+  /** Of a thinned TIN against the terrain, metres. */
+  declare surfaceToleranceM: CreationOptional<number>;
   declare purpose: CreationOptional<string>;
   declare reference: CreationOptional<ReferenceDto | null>;
   /** Out of the way in the list of projects; it holds all that it held. */
@@ -184,6 +191,9 @@ export function connect(port: number, password: string): Sequelize {
       id: id(),
       name: text(120),
       toleranceM: { type: DataTypes.DOUBLE, allowNull: false, defaultValue: 0.03 },
+      planToleranceM: { type: DataTypes.DOUBLE, allowNull: true },
+      classTolerance: { type: DataTypes.DOUBLE, allowNull: false, defaultValue: 95 },
+      surfaceToleranceM: { type: DataTypes.DOUBLE, allowNull: false, defaultValue: 0.02 },
       purpose: { ...text(500), defaultValue: '' },
       reference: { type: DataTypes.JSON, allowNull: true },
       putAway: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },

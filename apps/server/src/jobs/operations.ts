@@ -13,6 +13,7 @@ import {
   replaceNotices,
   systemText,
   type Held,
+  toleranceOf,
 } from '../trail';
 import { type JobQueue } from './queue';
 import { type OperationOutcome } from './work';
@@ -91,7 +92,7 @@ export class Operations {
     const before = needs.has('account') && outputDataset ? await current(outputDataset) : undefined;
     return {
       crs: systemText(project),
-      toleranceM: project.toleranceM,
+      toleranceM: toleranceOf(project, declaration.tolerance),
       projectName: project.name,
       usedMarks: needs.has('usedMarks') ? await marksUsedFor(inputs.cloud[0].revision) : {},
       classNames: needs.has('classNames') ? await this.surroundings.classNames(id) : [],

@@ -4,3 +4,4 @@ export * from './referenceLine';
 export * from './revisions';
 export * from './state';
 export * from './words';
+export * from './tolerances';

@@ -1,8 +1,10 @@
 import { createHash } from 'node:crypto';
 import { type Contents, type DatasetDto, type DatasetKind, type RevisionDto } from '@longheron/contract/api';
 import { kindOf } from '@longheron/contract/kinds';
-import { operationOf } from '@longheron/contract/operations';
-import { Dataset, Revision } from '../database/models';
+import { operationOf, OPERATIONS } from '@longheron/contract/operations';
+import { type Declaration } from '@longheron/contract/declare';
+import { Dataset, Project, Revision } from '../database/models';
+import { toleranceOf, toleranceWords } from './tolerances';
 import { contentOf } from './revisions';
 
 export function revisionDto(r: Revision): RevisionDto {
@@ -33,12 +35,26 @@ export function hashFor(role: string, revision: Revision, kind: DatasetKind): st
 const partOf = <K extends DatasetKind>(kind: K, role: string, content: Contents[K]): unknown =>
   kindOf(kind).comparedBy?.(role, content);
 
+/** Why a verdict is out of date when it was given by another tolerance than the project's; null when it was not. */
+function toleranceChanged(project: Project, kind: DatasetKind, revision: Revision): string | null {
+  const used = judgedBy(kind, contentOf(kind, revision));
+  if (used === null || used === undefined) return null;
+  // a pick by hand makes a revision too: the kind tells whose verdict it is
+  const name = Object.values<Declaration>(OPERATIONS).find((o) => o.result === kind)?.tolerance;
+  const now = toleranceOf(project, name);
+  if (Math.abs(used - now) < 1e-9) return null;
+  return `the tolerance has changed since, from ${toleranceWords(used, name)} to ${toleranceWords(now, name)}`;
+}
+
+const judgedBy = <K extends DatasetKind>(kind: K, content: Contents[K]) => kindOf(kind).judgedBy?.(content);
+
 /**
  * All datasets of a project with their state. A revision is out of date when the content of an input's current
- * revision differs from what it was made with, when an input is itself out of date, or when the operation has changed
- * its results since.
+ * revision differs from what it was made with, when an input is itself out of date, when its verdict used another
+ * tolerance, or when the operation has changed its results since.
  */
 export async function datasetsOf(projectId: number): Promise<DatasetDto[]> {
+  const project = await Project.findByPk(projectId);
   const datasets = await Dataset.findAll({ where: { projectId }, order: [['id', 'ASC']] });
   const revisions = await Revision.findAll({
     where: { id: datasets.map((d) => d.currentRevisionId).filter((v) => v !== null) },
@@ -71,6 +87,7 @@ export async function datasetsOf(projectId: number): Promise<DatasetDto[]> {
       if (reason) break;
     }
     const plan = r && operationOf(r.madeBy);
+    if (!reason && r && project) reason = toleranceChanged(project, kinds.get(id)!, r);
     if (!reason && plan && r.operationVersion !== plan.version) reason = 'the method has been improved since';
     memo.set(id, reason);
     return reason;

@@ -1,18 +1,35 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import { planNameOf, type SystemNames } from '@longheron/contract/api';
+import {
+  planNameOf,
+  systemTextOf,
+  type ChangedDto,
+  type ProjectDto,
+  type ReferenceDto,
+  type SystemNames,
+} from '@longheron/contract/api';
+import { METRES_PER, UNIT_SYMBOL, type LengthUnit } from '@longheron/core/frames';
 import { check, ReferenceLine } from '@longheron/contract/requests';
 import { api } from '../api/client';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
 import SystemChoice from '../ui/SystemChoice.vue';
 import FigureTable from '../ui/FigureTable.vue';
+import ReferenceEffect from './ReferenceEffect.vue';
 
 const store = useProject();
 const view = useView();
 const form = ref({ unit: 'metre', time: 'gps', epoch: undefined as number | undefined });
 const system = ref<SystemNames>({ horizontal: 0, vertical: 5773 });
-const tolerance = ref(0.03);
+const tolerances = ref({ toleranceM: 0.03, planToleranceM: 0.03, classTolerance: 95, surfaceToleranceM: 0.02 });
+const LENGTHS = [
+  ['toleranceM', 'Heights: largest RMSE at check marks'],
+  ['planToleranceM', 'Plan: largest RMSE at check marks'],
+  ['surfaceToleranceM', 'Delivered TIN: largest RMS off the terrain'],
+] as const;
+/** Tolerances are typed in the unit that is chosen. */
+const unitM = computed(() => METRES_PER[form.value.unit as LengthUnit]);
+const unitSymbol = computed(() => UNIT_SYMBOL[form.value.unit as LengthUnit]);
 /** Name of the system that is set. */
 const name = ref('');
 const message = ref('');
@@ -42,10 +59,18 @@ watch(
     }
     purpose.value = store.project?.purpose ?? '';
     void api
+      .get<ProjectDto[]>('/projects')
+      .then((list) => (others.value = list.filter((p) => p.reference && p.id !== store.project?.id)))
+      .catch(() => undefined);
+    void api
       .get<Suggestion[]>(`/projects/${store.project!.id}/suggested-reference`)
       .then((list) => (suggestions.value = list))
       .catch(() => undefined);
-    tolerance.value = store.project?.toleranceM ?? 0.03;
+    if (store.project) {
+      const { toleranceM, planToleranceM, classTolerance, surfaceToleranceM } = store.project;
+      tolerances.value = { toleranceM, planToleranceM, classTolerance, surfaceToleranceM };
+    }
+    effect.value = undefined;
     message.value = '';
   },
 );
@@ -79,6 +104,30 @@ const lineOf = () => {
   const files = { plan: plan?.dataset, geoid: geoid?.dataset, shift: shift?.dataset };
   return { ...form.value, horizontal, vertical, ...files, ownHeights: fileHeights === 'used' };
 };
+/** What it would do to coordinates and to what the project holds; asked for when the system changes. */
+const effect = ref<ChangedDto>();
+watch(
+  () => (view.drawer === 'reference' && store.project?.reference ? systemTextOf(system.value) : ''),
+  async (text) => {
+    const id = store.project!.id;
+    const now = store.project?.reference;
+    effect.value = undefined;
+    if (!text || !now || text === systemTextOf(now) || 'message' in check(ReferenceLine, lineOf())) return;
+    const found = await api.post<ChangedDto>(`/projects/${id}/reference/preview`, lineOf()).catch(() => undefined);
+    if (text === systemTextOf(system.value)) effect.value = found;
+  },
+);
+/** Other projects whose reference line may be taken over. */
+const others = ref<ProjectDto[]>([]);
+const takeFrom = (id: number) =>
+  store.attempt(async () => {
+    const taken = await api.post<ReferenceDto>(`/projects/${store.project!.id}/reference/take`, { from: id });
+    await store.refresh();
+    const { horizontal, plan, vertical, geoid, shift, fileHeights, horizontalName } = taken;
+    name.value = horizontalName;
+    system.value = { horizontal, plan, vertical, geoid, shift, fileHeights };
+    form.value = { unit: taken.unit, time: taken.time, epoch: taken.epoch };
+  });
 async function save(): Promise<void> {
   const line = lineOf();
   const checked = check(ReferenceLine, line);
@@ -87,7 +136,7 @@ async function save(): Promise<void> {
   const id = store.project!.id;
   const good = await store.attempt(async () => {
     await api.put(`/projects/${id}/reference`, line);
-    await api.patch(`/projects/${id}`, { toleranceM: tolerance.value, purpose: purpose.value });
+    await api.patch(`/projects/${id}`, { ...tolerances.value, purpose: purpose.value });
   }, 'The reference line is set.');
   if (good) view.drawer = '';
 }
@@ -106,6 +155,16 @@ async function save(): Promise<void> {
       Everything is shown and delivered in this system. Nothing is assumed: what a file does not say is asked for.
     </p>
     <el-form novalidate label-position="top" @submit.prevent="save">
+      <el-form-item v-if="others.length" label="Take it over from another project">
+        <el-select :model-value="undefined" aria-label="Another project" placeholder="Choose" @change="takeFrom">
+          <el-option
+            v-for="p in others"
+            :key="p.id"
+            :value="p.id"
+            :label="`${p.name}: ${planNameOf(p.reference!)}, ${p.reference!.verticalName}`"
+          />
+        </el-select>
+      </el-form-item>
       <SystemChoice v-model="system" :name="name">
         <div v-if="suggestions.length" class="suggestions">
           <span class="soft">The files speak for:</span>
@@ -140,9 +199,21 @@ async function save(): Promise<void> {
       <el-form-item label="Epoch of the coordinates (year with decimals)"
         ><el-input-number v-model="form.epoch" :min="1980" :max="2100" :step="0.01" :precision="2"
       /></el-form-item>
-      <el-form-item label="Height tolerance: largest RMSE at check marks, metres"
-        ><el-input-number v-model="tolerance" :min="0.001" :max="10" :step="0.005" :precision="3"
+      <h3>Tolerances</h3>
+      <el-form-item v-for="[key, label] in LENGTHS" :key="key" :label="`${label}, ${unitSymbol}`"
+        ><el-input-number
+          :model-value="tolerances[key] / unitM"
+          :aria-label="label"
+          :min="0.001 / unitM"
+          :max="10 / unitM"
+          :step="0.005"
+          :precision="unitM === 1 ? 3 : 4"
+          @update:model-value="tolerances[key] = ($event ?? 0.03 / unitM) * unitM"
       /></el-form-item>
+      <el-form-item label="Classes: smallest share that agrees with a reference, %"
+        ><el-input-number v-model="tolerances.classTolerance" :min="1" :max="100" :step="0.5" :precision="1"
+      /></el-form-item>
+      <p class="soft">Another tolerance makes every verdict that used it out of date.</p>
       <el-form-item label="Purpose of the survey (printed in the report)"
         ><el-input v-model="purpose" type="textarea" :rows="2" maxlength="500"
       /></el-form-item>
@@ -167,6 +238,7 @@ async function save(): Promise<void> {
         Files stay as they are. What is made in the system of the project goes out of date; another unit or time only
         changes what is shown and the report.
       </p>
+      <ReferenceEffect v-if="effect" :effect="effect" :unit-m="unitM" :symbol="unitSymbol" />
       <p v-if="message" class="state bad">{{ message }}</p>
       <el-button type="primary" native-type="submit">Set the reference line</el-button>
     </el-form>

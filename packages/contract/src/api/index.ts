@@ -89,12 +89,41 @@ export interface ListedProject extends ProjectDto {
 export interface ProjectDto {
   id: number;
   name: string;
+  /** Largest RMSE of heights at check marks, metres. */
   toleranceM: number;
+  /** Largest RMSE of plan at check marks, metres. */
+  planToleranceM: number;
+  /** Smallest share of points that agree with a reference, per cent. */
+  classTolerance: number;
+  /** By how much a thinned TIN may miss the terrain, RMS in metres. */
+  surfaceToleranceM: number;
   purpose: string;
   reference: ReferenceDto | null;
   /** Out of the way in the list of projects. */
   putAway: boolean;
   createdAt: string;
+}
+
+/** What another reference line would do. */
+export interface ChangedDto {
+  /** A typical place of the project: coordinates now and then, metres; null where nothing moves, or nothing has a place. */
+  moved: {
+    latDeg: number;
+    lonDeg: number;
+    /** What the place was taken from. */
+    of: string;
+    eastingM: [now: number, then: number];
+    northingM: [now: number, then: number];
+    heightM: [now: number, then: number];
+  } | null;
+  items: Array<{
+    name: string;
+    kind: DatasetKind;
+    what: 'carried' | 'stays' | 'made anew' | 'by hand';
+    /** Of marks or outlines; 0 otherwise. */
+    count: number;
+    words: string;
+  }>;
 }
 
 /** A geoid held against a known point: undulations by the grid and by the point, grid less point, metres. */

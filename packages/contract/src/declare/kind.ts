@@ -51,6 +51,8 @@ export interface KindDeclaration<C> {
   card?: (content: C, small: SmallUnit) => string;
   exports: { readonly [name: string]: KindExport<C> };
   onMap?: (content: C) => Drawing[];
+  /** The tolerance that its verdict was given by: another one in the project makes it out of date. */
+  judgedBy?: (content: C) => number | null | undefined;
   /** What of it an input under a role is compared by, where that is not all of it. */
   comparedBy?: (role: string, content: C) => unknown;
 }
@@ -84,7 +86,7 @@ export function extentDrawing({ facts }: { facts?: FileFacts }): Drawing[] {
 }
 
 /** A kind that comes as a file and is kept as it came. */
-export const fileKind = (name: string, counts: string): KindDeclaration<FileContent> => ({
+export const fileKind = <C extends FileContent = FileContent>(name: string, counts: string): KindDeclaration<C> => ({
   name,
   counts,
   exports: rawExport,

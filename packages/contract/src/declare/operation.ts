@@ -24,6 +24,12 @@ export interface Role {
  */
 export type Need = 'usedMarks' | 'classNames' | 'account';
 
+/**
+ * Tolerances of a project: RMSE of heights and of plan at check marks, metres; share of points that agree with a
+ * reference, per cent; by how much a thinned TIN may miss the terrain, RMS in metres.
+ */
+export type ToleranceName = 'height' | 'plan' | 'classes' | 'surface';
+
 /** Files that a command writes, by their flag. */
 export interface CommandFile {
   /** Name of the output in the computation. */
@@ -72,6 +78,8 @@ export interface Declaration {
   /** How the reference line counts: its systems (usual), the whole line, or not at all. */
   referenceLine?: 'whole' | 'none';
   needs?: readonly Need[];
+  /** The tolerance of the project that its verdict uses; of height when nothing is said. */
+  tolerance?: ToleranceName;
   /** A rule across settings, and how many inputs each role was given: a sentence when it is broken. */
   refuse?: (settings: Given, chosen: { readonly [role: string]: number }) => string | undefined;
   /** Role under which an input is kept in the trail; null: it does not count. */

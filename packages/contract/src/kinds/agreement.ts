@@ -40,6 +40,7 @@ export default kind<Content>({
     rmsM === null
       ? 'no strips lie over each other'
       : `RMS ${(rmsM * small.factor).toFixed(small.digits + 1)} ${small.symbol}, ${pairs.length} ${pairs.length === 1 ? 'pair' : 'pairs'} of strips`,
+  judgedBy: (c) => c.toleranceM,
   exports: { pairs: { label: 'Pairs of strips, CSV', extension: 'csv', type: 'text/csv', by: 'agreement' } },
   onMap: (c) => (c.picture ? [{ draw: 'picture', object: c.picture, layout: c.layout, of: 'differences' }] : []),
 });

@@ -50,6 +50,7 @@ export default kind<Content>({
   name: 'Coverage',
   counts: 'voids',
   card: ({ figures: f }) => `${percent(f.areaM2 ? (f.coveredM2 ?? 0) / f.areaM2 : 0)} covered, ${f.listed} voids`,
+  judgedBy: (c) => c.toleranceM,
   exports: { voids: { label: 'Voids, CSV', extension: 'csv', type: 'text/csv', by: 'coverage' } },
   onMap: ({ pictures: p, layout }) => [
     { draw: 'picture', object: p.density, layout, of: 'density' },

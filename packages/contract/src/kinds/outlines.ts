@@ -1,4 +1,8 @@
 import { fileKind, type FileContent } from '../declare/kind';
 
-export type Content = FileContent;
-export default fileKind('Areas and lines', 'areas and lines');
+export interface Content extends FileContent {
+  /** System that a file which names none was imported in, as text; without it that of the project. */
+  crs?: string;
+}
+
+export default fileKind<Content>('Areas and lines', 'areas and lines');

@@ -78,5 +78,6 @@ export default kind<Content>({
     s.rmseR === null
       ? 'no check mark found'
       : `RMSE ${(s.rmseR * small.factor).toFixed(small.digits + 1)} ${small.symbol}, ${s.count} check marks`,
+  judgedBy: (c) => c.toleranceM,
   exports: { plan: { label: 'Residuals, CSV', extension: 'csv', type: 'text/csv', by: 'plan-check' } },
 });

@@ -91,5 +91,6 @@ export default kind<Content>({
     f.count && f.rmse_m !== null
       ? `RMSE ${(f.rmse_m * small.factor).toFixed(small.digits + 1)} ${small.symbol}, ${f.count} check marks`
       : 'no check mark found',
+  judgedBy: ({ figures }) => figures.tolerance_m || null,
   exports: { residuals: { label: 'Residuals, CSV', extension: 'csv', type: 'text/csv', by: 'check' } },
 });

@@ -45,6 +45,8 @@ export interface Content {
     lossRmsM: number;
     lossMaxM: number;
   };
+  /** By how much the TIN was allowed to miss the terrain, RMS in metres. */
+  toleranceM?: number;
   crs: string;
   layout: GridLayout;
 }
@@ -61,6 +63,7 @@ export default kind<Content>({
   name: 'Terrain model',
   counts: 'points',
   card: ({ figures: f }) => `${f.cell_m} m cells`,
+  judgedBy: (c) => c.toleranceM,
   exports: {
     geotiff: file('geotiff', 'Terrain grid, GeoTIFF', 'tif', 'image/tiff'),
     asciiGrid: file('asciiGrid', 'Terrain grid, ASCII grid', 'asc', 'text/plain'),

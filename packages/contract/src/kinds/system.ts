@@ -4,6 +4,8 @@ import { type SiteContent } from './parts/site';
 export interface Content extends FileContent {
   /** How it was found, when it was computed here. */
   site?: SiteContent;
+  /** Object with the grid that its heights count from: kept as long as this is. */
+  uses?: string;
 }
 
 export default kind<Content>({

@@ -9,6 +9,7 @@ export default operation({
   result: 'class-check',
   resultName: 'Classes against a reference',
   needs: ['classNames'],
+  tolerance: 'classes',
   roles: {
     cloud: { kind: 'point-cloud', label: 'Cloud', flag: 'cloud' },
     against: {
@@ -35,6 +36,7 @@ export default operation({
     name: 'class-check',
     what: 'classes against a reference',
     system: { flag: 'crs', reason: 'System of the cloud, for areas in another one.' },
+    tolerance: { flag: 'agree', reason: 'Smallest share that agrees, per cent; exit code 1 when below.' },
     files: { csv: { file: 'classes', aside: true, reason: 'Confusion table.' } },
     example: 'npx longheron class-check --cloud classified.las --against reference.las',
   },

@@ -9,6 +9,7 @@ export default operation({
   result: 'plan-check',
   resultName: 'Plan residuals',
   needs: ['usedMarks'],
+  tolerance: 'plan',
   roles: {
     cloud: { kind: 'point-cloud', label: 'Cloud', flag: 'cloud' },
     marks: { kind: 'marks', label: 'Marks', several: true, flag: 'marks' },

@@ -8,6 +8,7 @@ export default operation({
   version: 2,
   result: 'surface',
   resultName: 'Terrain model',
+  tolerance: 'surface',
   roles: { cloud: { kind: 'point-cloud', label: 'Cloud with ground', flag: 'cloud' } },
   settings: {
     cellM: number({

@@ -66,6 +66,13 @@ export class ReferenceLine {
   epoch?: number;
 }
 
+export class TakeReference {
+  /** The project whose reference line is wanted. */
+  @IsInt()
+  @Min(1)
+  from!: number;
+}
+
 export class UpdateProject {
   @IsOptional()
   @IsString()
@@ -77,6 +84,21 @@ export class UpdateProject {
   @Min(0.001, { message: 'The tolerance is at least 1 mm.' })
   @Max(10)
   toleranceM?: number;
+  @IsOptional()
+  @IsNumber({}, { message: 'The tolerance of plan is a number in metres.' })
+  @Min(0.001, { message: 'The tolerance of plan is at least 1 mm.' })
+  @Max(10)
+  planToleranceM?: number;
+  @IsOptional()
+  @IsNumber({}, { message: 'The share of points that agree is a number in per cent.' })
+  @Min(1)
+  @Max(100, { message: 'No more than 100 % can agree.' })
+  classTolerance?: number;
+  @IsOptional()
+  @IsNumber({}, { message: 'The tolerance of the TIN is a number in metres.' })
+  @Min(0.001, { message: 'The tolerance of the TIN is at least 1 mm.' })
+  @Max(10)
+  surfaceToleranceM?: number;
   @IsOptional()
   @IsString()
   @MaxLength(500, { message: 'The purpose has at most 500 characters.' })

@@ -6,3 +6,4 @@ export * from './compare';
 export * from './stops';
 export * from './photos';
 export * from './join';
+export * from './plausible';

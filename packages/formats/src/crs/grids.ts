@@ -68,6 +68,12 @@ export function isSystemFile(file: GridName): boolean {
   return path ? isWkt(readFileSync(path)) : /\.(wkt|prj|crs)$/i.test(file.name);
 }
 
+/** SHA-256 of a file that a text names; undefined when it is not at hand. */
+export function sha256Of(file: GridName): string | undefined {
+  const path = pathOf(file);
+  return path && createHash('sha256').update(readFileSync(path)).digest('hex');
+}
+
 function pathOf({ sha12 }: GridName): string | undefined {
   const path = known.get(sha12) ?? inStore(sha12);
   return path && existsSync(path) ? path : undefined;

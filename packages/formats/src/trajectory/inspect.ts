@@ -1,7 +1,7 @@
 import { extremes } from '@longheron/core/numeric';
 import { DEG } from '@longheron/core/frames';
 import { WEEK_S } from '@longheron/core/time';
-import { findGaps, nominalStepS, planDistanceM, type Trajectory } from '@longheron/core/trajectory';
+import { findGaps, nominalStepS, planDistanceM, plausibleEpochs, type Trajectory } from '@longheron/core/trajectory';
 import { noteIn, toGaps, type FileFacts } from '../format/facts';
 
 /** Facts and findings of a trajectory. */
@@ -18,14 +18,22 @@ export function inspectTrajectory(out: FileFacts, t: Trajectory): void {
   let length = 0;
   let zero = 0;
   const jumps: number[] = [];
+  const plausible = plausibleEpochs(t);
+  let absurd = 0;
+  let first = -1;
   for (let i = 0; i < n; i++) {
-    if (t.latRad[i] === 0 && t.lonRad[i] === 0) zero++;
+    const isZero = t.latRad[i] === 0 && t.lonRad[i] === 0;
+    if (isZero) zero++;
+    if (!plausible[i]) {
+      if (!isZero && absurd++ === 0) first = i;
+      continue;
+    }
     const p = [t.lonRad[i] / DEG, t.latRad[i] / DEG, t.hEllM[i]];
     for (let k = 0; k < 3; k++) {
       min[k] = Math.min(min[k], p[k]);
       max[k] = Math.max(max[k], p[k]);
     }
-    if (i > 0) {
+    if (i > 0 && plausible[i - 1]) {
       const d = planDistanceM(t, i - 1, i);
       length += d;
       if (d > 1 && d / (t.sow[i] - t.sow[i - 1]) > 150) jumps.push(i);
@@ -66,6 +74,14 @@ export function inspectTrajectory(out: FileFacts, t: Trajectory): void {
       `${zero} epochs have latitude and longitude zero.`,
       'They lie in the Gulf of Guinea.',
       'Export the trajectory again without unsolved epochs.',
+    );
+  if (absurd)
+    add(
+      'trajectory-absurd',
+      'error',
+      `${absurd} epochs lie far from all others or at absurd heights, the first at second of week ${t.sow[first].toFixed(2)}.`,
+      'Whatever was measured then is misplaced; they do not count where the trajectory lies.',
+      'Export the trajectory again without them.',
     );
   if (jumps.length)
     add(

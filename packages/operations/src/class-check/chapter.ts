@@ -6,7 +6,10 @@ import { facts, h2, plain, right, table } from '../shared/pages/elements';
 const MAX_ACROSS = 8;
 
 /** The chapter on classes against a reference. */
-export const classChapter: Chapter<Contents['class-check']> = ({ content: { figures: f, names }, cloud }) => {
+export const classChapter: Chapter<Contents['class-check']> = ({
+  content: { figures: f, names, leastPercent },
+  cloud,
+}) => {
   const share = (v: number | null) => (v === null ? 'none' : `${(100 * v).toFixed(2)} %`);
   const wide = f.classes.length <= MAX_ACROSS;
   return [
@@ -15,6 +18,11 @@ export const classChapter: Chapter<Contents['class-check']> = ({ content: { figu
     facts([
       ['Points in both', `${f.matched}; ${f.without} of the reference have no partner`],
       ['Agree', share(f.overall)],
+      ...(leastPercent === undefined
+        ? []
+        : ([
+            ['Asked for', `${leastPercent} %: ${100 * (f.overall ?? 0) >= leastPercent ? 'kept' : 'not kept'}`],
+          ] as Array<[string, string]>)),
       ['Ground called something else (type I)', share(f.typeI)],
       ['Something else called ground (type II)', share(f.typeII)],
       ['Both of all points', share(f.total)],

@@ -1,7 +1,8 @@
 import { writeFile } from 'node:fs/promises';
+import { type Contents } from '@longheron/contract/kinds';
 import declaration from '@longheron/contract/operations/class-check';
 import { Problem } from '@longheron/core/shared';
-import { computation } from '../computation/types';
+import { computation, type OpenedFile } from '../computation/types';
 import { outlinesIn } from '../shared/outlines';
 import { ReportBuilder } from '../shared/report';
 import { jsonHash } from '../shared/store';
@@ -9,8 +10,10 @@ import { checkClasses, checkSamples, classNotices, type SampleArea } from './com
 import { classChapter } from './chapter';
 import { classesCsv } from './csv';
 
-async function samplesOf(outlines: { path: string; name: string }, crs: string): Promise<SampleArea[]> {
-  const areas = (await outlinesIn(outlines.path, outlines.name, crs)).filter((o) => o.kind === 'area');
+async function samplesOf(outlines: OpenedFile<Contents['outlines']>, crs: string): Promise<SampleArea[]> {
+  const areas = (await outlinesIn(outlines.path, outlines.name, crs, outlines.content?.crs)).filter(
+    (o) => o.kind === 'area',
+  );
   const samples = areas.flatMap((o) => (o.cls === undefined ? [] : [{ cls: o.cls, rings: o.parts }]));
   if (samples.length > 0) return samples;
   throw new Problem('No area of the file says of which class its points are.', {
@@ -32,7 +35,16 @@ export default computation(
       : await checkClasses(await against!.stored(watch), found, watch);
     builder.notices.push(...classNotices(figures));
     const names = Object.fromEntries(figures.classes.map((c) => [c, context.classNames[c] ?? `class ${c}`]));
-    const content = { figures, names };
+    const leastPercent = context.toleranceM;
+    const kept = leastPercent === undefined || figures.overall === null || 100 * figures.overall >= leastPercent;
+    if (!kept)
+      builder.notice({
+        code: 'classes-tolerance',
+        severity: 'warning',
+        text: `${(100 * figures.overall!).toFixed(2)} % of the points agree; ${leastPercent} % were asked for.`,
+        remedy: 'Look where they differ, and set the classes there.',
+      });
+    const content = { figures, names, ...(leastPercent === undefined ? {} : { leastPercent }) };
     if (out.wanted('classes')) await out.file('classes', 'csv', (path) => writeFile(path, classesCsv(figures, names)));
     const said = `${figures.matched} points compared, ${((figures.overall ?? 0) * 100).toFixed(2)} % agree.`;
     return {
@@ -51,6 +63,7 @@ export default computation(
         without: figures.without,
         ambiguous: figures.ambiguous,
       }),
+      failed: !kept,
       log: [`${figures.matched} points are in both; ${figures.without} of the reference have no partner.`],
       lines: [
         said,

@@ -39,7 +39,9 @@ export default computation(
     const builder = new ReportBuilder('coverage', given);
     const toleranceM = context.toleranceM ?? TOLERANCE_M;
     const crs = context.crs ?? cloud.crs;
-    const areas = outlines ? areaRings(await outlinesIn(outlines.path, outlines.name, crs), area) : [];
+    const areas = outlines
+      ? areaRings(await outlinesIn(outlines.path, outlines.name, crs, outlines.content?.crs), area)
+      : [];
     if (outlines && areas.length === 0)
       throw new Problem(area ? `There is no area "${area}" in the file.` : 'The file holds no area, only lines.', {
         code: 'coverage-area',

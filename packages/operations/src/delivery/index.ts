@@ -3,7 +3,7 @@ import { type Contents } from '@longheron/contract/kinds';
 import declaration from '@longheron/contract/operations/delivery';
 import { checkDelivery, deliveryWords, type DeliveredTile, type IndexedTile } from '@longheron/core/cloud';
 import { tick } from '@longheron/core/shared';
-import { computation } from '../computation/types';
+import { computation, type OpenedFile } from '../computation/types';
 import { outlinesIn } from '../shared/outlines';
 import { ReportBuilder } from '../shared/report';
 import { jsonHash } from '../shared/store';
@@ -53,8 +53,10 @@ export default computation(
 );
 
 /** The tiles of an index file: areas with the name of a file, and a number of points where it says one. */
-async function indexOf(outlines: { path: string; name: string }, crs: string): Promise<IndexedTile[]> {
-  const areas = (await outlinesIn(outlines.path, outlines.name, crs)).filter((o) => o.kind === 'area');
+async function indexOf(outlines: OpenedFile<Contents['outlines']>, crs: string): Promise<IndexedTile[]> {
+  const areas = (await outlinesIn(outlines.path, outlines.name, crs, outlines.content?.crs)).filter(
+    (o) => o.kind === 'area',
+  );
   return areas.map((o) => {
     const [x, y] = [o.parts[0].filter((_, i) => i % 2 === 0), o.parts[0].filter((_, i) => i % 2)];
     return {

@@ -80,6 +80,14 @@ export default computation(declaration, async ({ cloud }, settings, context, out
       exports[file] = await out.file(file, kind, (path) => write(path, p));
     }
     tick(watch, 0.95, 'Drawing pictures');
+    const lossM = p.thin && context.toleranceM !== undefined ? p.thin.lossRmsM : 0;
+    if (lossM > (context.toleranceM ?? Infinity))
+      builder.notice({
+        code: 'tin-tolerance',
+        severity: 'warning',
+        text: `The thinned TIN misses the terrain by ${(1000 * lossM).toFixed(1)} mm RMS, more than the tolerance of ${(1000 * context.toleranceM!).toFixed(1)} mm.`,
+        remedy: 'Choose a smaller TIN point spacing.',
+      });
     if (p.depths)
       builder.notice({
         code: 'surface-depths',
@@ -100,6 +108,7 @@ export default computation(declaration, async ({ cloud }, settings, context, out
         },
         exports,
         ...(await drawn(p, out)),
+        ...(context.toleranceM === undefined ? {} : { toleranceM: context.toleranceM }),
         crs,
         layout: { cellM: grid.cellM, westM: grid.westM, northM: grid.northM, columns: grid.columns, rows: grid.rows },
       },

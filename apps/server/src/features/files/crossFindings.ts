@@ -30,6 +30,7 @@ const CODES = [
   'place-far',
   'height-ellipsoidal',
   'other-system',
+  'marks-other-system',
   'grid-elsewhere',
   'geoid-off',
   'system-area',
@@ -134,14 +135,18 @@ function systemFinding(s: Seen, reference: ReferenceDto | null): Notice | undefi
   if (typeof said.plan === 'number' && findSystem(said.plan)?.kind !== 'projected') return undefined;
   const parts = [planApart(said, reference), heightsApart(said, reference)].filter((p) => p !== undefined);
   if (parts.length === 0) return undefined;
+  const marks = s.dataset.kind === 'marks';
   return {
-    code: 'other-system',
+    code: marks ? 'marks-other-system' : 'other-system',
     severity: 'warning',
     file: s.dataset.name,
     text: `This names another system than the project's. ${parts.join('; ')}.`,
-    effect: 'It lies where its numbers put it, beside what is in the system of the project.',
-    remedy:
-      s.dataset.kind === 'point-cloud'
+    effect: marks
+      ? 'Its marks lie where their numbers put them in the system of the project.'
+      : 'It lies where its numbers put it, beside what is in the system of the project.',
+    remedy: marks
+      ? "Carry the list into the project's system, or take the list's own in the reference line."
+      : s.dataset.kind === 'point-cloud'
         ? "Keep the project's: bring the cloud into it in Clean, under Clouds. Or take this one's in the reference line."
         : "Keep the project's and ask for the file in it, or take this one's in the reference line.",
   };

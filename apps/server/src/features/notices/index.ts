@@ -8,8 +8,10 @@ import { bodyOf, idOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
 import { type Services } from '../../services';
 import { changeMarks } from '../marks';
-import { contentOf, wordsOf } from '../../trail';
+import { contentOf, systemText, wordsOf } from '../../trail';
+import { judgeTogether } from '../files/crossFindings';
 import { projectOf } from '../projects';
+import { carryList } from '../projects/change';
 
 /** Fixes that are one action away, by the code of the notice. They edit the list of marks; undo brings it back. */
 const FIXES: Record<string, { label: string; fix: (mark: Mark) => void }> = {
@@ -19,6 +21,14 @@ const FIXES: Record<string, { label: string; fix: (mark: Mark) => void }> = {
   },
   'mark-feet': { label: 'Convert the height from feet', fix: (m) => (m.heightM *= METRES_PER.foot) },
   'mark-far': { label: 'Set its role to unused', fix: (m) => (m.role = 'unused') },
+};
+
+/** Fixes of a whole list of marks. */
+const LIST_FIXES: Record<string, { label: string; fix: (datasetId: number, project: string) => Promise<boolean> }> = {
+  'marks-other-system': {
+    label: "Carry the list into the project's system",
+    fix: (datasetId, project) => carryList(datasetId, project, project),
+  },
 };
 
 const nameOf = (n: NoticeRow) => String((n.detail as { place?: string }).place ?? '').replace(/^mark /, '');
@@ -41,7 +51,7 @@ export function noticeRoutes(api: Router, services: Services): void {
           ...wordsOf(n, project),
           state: n.state as NoticeDto['state'],
           reason: n.reason,
-          fix: FIXES[n.code]?.label ?? null,
+          fix: (FIXES[n.code] ?? LIST_FIXES[n.code])?.label ?? null,
         };
       });
     }),
@@ -64,6 +74,14 @@ export function noticeRoutes(api: Router, services: Services): void {
 
   api.post('/projects/:projectId/notices/:id/fix', async (request, response) => {
     const { projectId, notice } = await find(request);
+    const whole = LIST_FIXES[notice.code];
+    if (whole && notice.datasetId !== null) {
+      await whole.fix(Number(notice.datasetId), systemText(await projectOf(request)));
+      await judgeTogether(projectId);
+      queue.tell(projectId, 'datasets', Number(notice.datasetId));
+      response.status(204).end();
+      return;
+    }
     const fix = FIXES[notice.code];
     const dataset = notice.datasetId === null ? null : await Dataset.findByPk(notice.datasetId);
     const revision = dataset?.currentRevisionId ? await Revision.findByPk(dataset.currentRevisionId) : null;

@@ -11,6 +11,6 @@ export function outlineRoutes(api: Router, { store }: Services): void {
     const project = await projectOf(request);
     const refusal = 'This dataset holds no areas or lines.';
     const { dataset, content } = await heldOf(request, Number(project.id), 'outlines', refusal);
-    response.json(await outlinesIn(store.path(content.object), dataset.name, systemText(project)));
+    response.json(await outlinesIn(store.path(content.object), dataset.name, systemText(project), content.crs));
   });
 }

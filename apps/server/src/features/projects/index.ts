@@ -1,12 +1,12 @@
 import { type Request, type Router } from 'express';
-import { type ListedProject, type ProjectDto, type ReferenceDto } from '@longheron/contract/api';
-import { CreateProject, ReferenceLine, UpdateProject } from '@longheron/contract/requests';
+import { type ChangedDto, type ListedProject, type ProjectDto, type ReferenceDto } from '@longheron/contract/api';
+import { CreateProject, ReferenceLine, TakeReference, UpdateProject } from '@longheron/contract/requests';
 import { gridNameOf, planFactor } from '@longheron/core/frames';
 import { parseSystem } from '@longheron/formats/crs';
 import { Dataset, Project, Revision } from '../../database/models';
 import { bodyOf, idOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
-import { objectOf, systemText } from '../../trail';
+import { objectOf, systemText, toleranceOf } from '../../trail';
 import { type Services } from '../../services';
 import { describeReference } from '../systems';
 import { judgeTogether } from '../files/crossFindings';
@@ -14,6 +14,8 @@ import { deleteProject, holdingsOf } from './holdings';
 import { refreshPreviews } from './previews';
 import { referenceOf } from '../../trail';
 import { suggestReferences } from './suggestions';
+import { carryOver, changeTo } from './change';
+import { takenFrom } from './taken';
 
 export async function projectOf(request: Request): Promise<Project> {
   const project = await Project.findByPk(idOf(request, 'projectId'));
@@ -26,6 +28,9 @@ function dto(p: Project): ProjectDto {
     id: Number(p.id),
     name: p.name,
     toleranceM: p.toleranceM,
+    planToleranceM: toleranceOf(p, 'plan'),
+    classTolerance: p.classTolerance,
+    surfaceToleranceM: p.surfaceToleranceM,
     purpose: p.purpose ?? '',
     reference: p.reference as ReferenceDto | null,
     putAway: Boolean(p.putAway),
@@ -109,12 +114,31 @@ export function projectRoutes(api: Router, services: Services, demo: DemoMaker):
     const project = await projectOf(request);
     const line = bodyOf(request, ReferenceLine);
     const reference = await referenceAsked(Number(project.id), line);
+    const before = project.reference as ReferenceDto | null;
+    // marks first: were it cut off, a list that is in the new system already stays as it is when it is done again
+    if (before) await carryOver(Number(project.id), before, reference);
     await project.update({ reference });
     await referenceOf(project);
     await refreshPreviews(services, project);
     await judgeTogether(Number(project.id));
     queue.tell(Number(project.id), 'project', Number(project.id));
     response.json(dto(project));
+  });
+
+  /** What a reference line would change, and by how much; nothing is changed. */
+  api.post('/projects/:projectId/reference/preview', async (request, response) => {
+    const project = await projectOf(request);
+    const next = await referenceAsked(Number(project.id), bodyOf(request, ReferenceLine));
+    const before = project.reference as ReferenceDto | null;
+    const none: ChangedDto = { moved: null, items: [] };
+    response.json(before ? await changeTo(Number(project.id), before, next) : none);
+  });
+
+  /** Copies the files that another project's reference line needs, and gives that line as it would be here. */
+  api.post('/projects/:projectId/reference/take', async (request, response) => {
+    const project = await projectOf(request);
+    const { from } = bodyOf(request, TakeReference);
+    response.json(await takenFrom(Number(project.id), from));
   });
 
   /** What lengths on the ground are multiplied with in the plan of the project, at a place of it (?at=E,N,H in metres). */

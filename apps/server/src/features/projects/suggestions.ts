@@ -1,4 +1,4 @@
-import { findSystem } from '@longheron/formats/crs';
+import { findSystem, proposeSystem, systemParts } from '@longheron/formats/crs';
 import { factsOf } from '../../trail';
 import { Dataset, Revision } from '../../database/models';
 
@@ -22,31 +22,43 @@ export function utmCode(latDeg: number, lonDeg: number, frame: string | null): n
   return european ? 25800 + zone : (latDeg >= 0 ? 32600 : 32700) + zone;
 }
 
-/** What the files taken in say of the system to work in. */
+/** Kinds of files whose own system may be that of the project. */
+const NAMING: readonly string[] = ['marks', 'point-cloud', 'raster', 'outlines'];
+/** Positions in headers lie within some metres of the truth: good enough for a zone. */
+const ROUGH: readonly string[] = ['gnss-observations', 'photos'];
+
+/** Zones of a span of longitudes, in words when it is more than one. */
+const acrossZones = (from: number, to: number) =>
+  zoneOf(from) === zoneOf(to) ? '' : ', though it crosses into another zone';
+
+/** What the files taken in say of the system to work in: trajectories first, then what names one, then headers. */
 export async function suggestReferences(projectId: number): Promise<Suggestion[]> {
-  const out: Suggestion[] = [];
-  const add = (horizontal: number, vertical: number, because: string) => {
+  const out: Array<Suggestion & { weight: number }> = [];
+  const add = (weight: number, horizontal: number, vertical: number, because: string) => {
     const entry = findSystem(horizontal);
-    if (entry && !out.some((s) => s.horizontal === horizontal && s.vertical === vertical))
-      out.push({ horizontal, name: entry.name, vertical, because });
+    if (entry?.kind === 'projected' && !out.some((s) => s.horizontal === horizontal && s.vertical === vertical))
+      out.push({ horizontal, name: entry.name, vertical, because, weight });
   };
+  const around = (lat: number, lon: number) => `${lat.toFixed(3)}\u00b0, ${lon.toFixed(3)}\u00b0`;
   for (const d of await Dataset.findAll({ where: { projectId } })) {
     const revision = d.currentRevisionId ? await Revision.findByPk(d.currentRevisionId) : null;
     const facts = revision ? factsOf(revision) : undefined;
     const stated = revision && 'crs' in revision.content ? revision.content.crs : undefined;
     const said = facts?.extent?.crs ?? stated ?? null;
-    const codes = /(\d{4,5})(?:\+(?:EPSG:)?(\d{4,5}))?/.exec(said ?? '');
-    if (d.kind === 'trajectory' && facts?.extent) {
-      const { min, max } = facts.extent;
+    const extent = facts?.extent;
+    const inDegrees = extent && [...extent.min.slice(0, 2), ...extent.max.slice(0, 2)].every(Number.isFinite);
+    const parts = systemParts(said ?? '');
+    if ((d.kind === 'trajectory' || ROUGH.includes(d.kind)) && inDegrees) {
+      const { min, max } = extent;
       const [lon, lat] = [(min[0] + max[0]) / 2, (min[1] + max[1]) / 2];
-      const zones = zoneOf(min[0]) !== zoneOf(max[0]) ? ', though the drive crosses into another zone' : '';
-      add(
-        utmCode(lat, lon, said),
-        5773,
-        `"${d.name}" lies around ${lat.toFixed(3)}\u00b0, ${lon.toFixed(3)}\u00b0${zones}`,
-      );
-    } else if ((d.kind === 'marks' || d.kind === 'point-cloud') && codes)
-      add(Number(codes[1]), Number(codes[2] ?? 0), `"${d.name}" names it`);
+      const rough = d.kind !== 'trajectory';
+      const where = `"${d.name}" lies around ${around(lat, lon)}${acrossZones(min[0], max[0])}`;
+      if (rough) add(2, proposeSystem(lat, lon)?.code ?? 0, 5773, `${where}, by its header`);
+      else add(0, utmCode(lat, lon, said), 5773, where);
+    } else if (NAMING.includes(d.kind) && typeof parts?.plan === 'number') {
+      const heights = typeof parts.heights === 'number' ? parts.heights : 0;
+      add(1, parts.plan, heights, `"${d.name}" names it`);
+    }
   }
-  return out;
+  return out.sort((a, b) => a.weight - b.weight).map(({ weight: _weight, ...s }) => s);
 }

@@ -1,7 +1,7 @@
 import { VERSION } from '@longheron/operations/shared/report';
 import { type Account } from '@longheron/operations/shared/pages';
 import { Picture, Revision, Sheet, type Project } from '../../database/models';
-import { contentOf, type Held } from '../../trail';
+import { contentOf, toleranceOf, type Held } from '../../trail';
 import { looksOf } from '../looks/kept';
 import { gatherTrail } from './trail';
 
@@ -24,7 +24,14 @@ export async function accountFor(
   const summary = before && contentOf('report', before.revision).summary;
   const [check] = inputs.check ?? [];
   return {
-    project: { name: project.name, purpose: project.purpose, toleranceM: project.toleranceM },
+    project: {
+      name: project.name,
+      purpose: project.purpose,
+      toleranceM: project.toleranceM,
+      planToleranceM: toleranceOf(project, 'plan'),
+      classTolerance: project.classTolerance,
+      surfaceToleranceM: project.surfaceToleranceM,
+    },
     reference: project.reference!,
     version: VERSION,
     date: new Date().toISOString().slice(0, 10),

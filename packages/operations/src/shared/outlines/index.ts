@@ -1,6 +1,6 @@
 import { DEG, type GridName, type ReferenceSystem } from '@longheron/core/frames';
 import { Problem } from '@longheron/core/shared';
-import { parseSystem, systemOf } from '@longheron/formats/crs';
+import { parseSystem, systemOf, systemParts } from '@longheron/formats/crs';
 import { type Outline } from '@longheron/formats/geojson';
 import { openAs } from '@longheron/formats/registry';
 
@@ -8,8 +8,9 @@ import { openAs } from '@longheron/formats/registry';
  * Areas and lines of a file in a system's plan, metres. Positions on the ellipsoid are taken as they are: no datum shift.
  * @param crs text of the system that is wanted.
  */
-export async function outlinesIn(path: string, name: string, crs: string): Promise<Outline[]> {
-  const { outlines, horizontal } = await openAs('outlines', path, name);
+export async function outlinesIn(path: string, name: string, crs: string, own?: string): Promise<Outline[]> {
+  const { outlines, horizontal: named } = await openAs('outlines', path, name);
+  const horizontal = named ?? (own ? (systemParts(own)?.plan ?? null) : null);
   if (!crs)
     throw new Problem('The cloud names no coordinate system, so an area cannot be laid over it.', {
       code: 'crs-none',

@@ -6,7 +6,14 @@ import { type EditedCloud } from '../stored';
 
 /** What every report says of the project and of itself: gathered beforehand, so that writing needs no database. */
 export interface Account {
-  project: { name: string; purpose: string; toleranceM: number };
+  project: {
+    name: string;
+    purpose: string;
+    toleranceM: number;
+    planToleranceM?: number;
+    classTolerance?: number;
+    surfaceToleranceM?: number;
+  };
   reference: {
     horizontal: number;
     horizontalName: string;

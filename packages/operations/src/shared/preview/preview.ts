@@ -1,6 +1,7 @@
 import { type ReferenceSystem } from '@longheron/core/frames';
 import { EGM96 } from '@longheron/core/frames';
 import {
+  plausibleEpochs,
   binnedColumns,
   speedMps,
   trajectoryStatistics,
@@ -67,10 +68,11 @@ export function previewTrajectory(t: Trajectory, system: ReferenceSystem): Traje
   };
   for (const [name, unit, values] of sources) if (values) out.columns[name] = { unit, min: [], max: [] };
   const place = new Float64Array(3);
+  const plausible = plausibleEpochs(t);
   for (let b = 0; b < bins; b++) {
     const from = Math.floor((b * n) / bins),
       to = Math.max(from + 1, Math.floor(((b + 1) * n) / bins));
-    const middle = (from + to - 1) >> 1;
+    const middle = nearPlausible(plausible, (from + to - 1) >> 1);
     system.project(t.latRad[middle], t.lonRad[middle], t.hEllM[middle], place);
     out.time.push(round(t.week * 604800 + t.sow[middle], 3));
     out.eastingM.push(round(place[0], 2));
@@ -101,4 +103,10 @@ export function previewTrajectory(t: Trajectory, system: ReferenceSystem): Traje
   out.counts = edges.slice(1).map((e, b) => e - edges[b]);
   out.binned = binnedColumns(t, edges);
   return out;
+}
+
+/** The epoch itself where its position can be one of the survey, else the nearest that can; so unsolved ones draw nothing far away. */
+function nearPlausible(plausible: Uint8Array, at: number): number {
+  for (let off = 0; off < plausible.length; off++) for (const i of [at + off, at - off]) if (plausible[i]) return i;
+  return at;
 }

@@ -1,7 +1,7 @@
 import { writeFile } from 'node:fs/promises';
 import { type SiteContent } from '@longheron/contract/kinds';
 import { fileFacts } from '@longheron/formats/format';
-import { systemWkt2, type SystemWkt } from '@longheron/formats/crs';
+import { sha256Of, systemWkt2, type SystemWkt } from '@longheron/formats/crs';
 import { type Output } from '../../computation/types';
 import { factsOf } from '../inspect';
 
@@ -10,7 +10,9 @@ export async function keepSystem(model: SystemWkt, site: SiteContent, out: Outpu
   const name = `${fileName(site.name)}.wkt`;
   const { sha256, bytes } = await out.file('system', 'system', (path) => writeFile(path, `${systemWkt2(model)}\n`));
   const facts = out.keeps ? await factsOf(out.store.path(sha256), name) : fileFacts(name, bytes, 'system');
-  return { name, content: { object: sha256, bytes, facts, site }, hash: sha256 };
+  const base = model.heights?.base;
+  const uses = typeof base === 'object' ? sha256Of(base) : undefined;
+  return { name, content: { object: sha256, bytes, facts, site, ...(uses ? { uses } : {}) }, hash: sha256 };
 }
 
 /** A name as a file may be called. */

@@ -1,0 +1,76 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { type ChangedDto } from '@longheron/contract/api';
+import { kindName } from '@longheron/contract/kinds';
+import FigureTable from '../ui/FigureTable.vue';
+import Num from '../ui/Num.vue';
+
+/** What another reference line does: how coordinates of a typical place move, and what becomes of what the project holds. */
+const props = defineProps<{ effect: ChangedDto; unitM: number; symbol: string }>();
+interface Row {
+  name: string;
+  now: number;
+  then: number;
+}
+const rows = computed((): Row[] => {
+  const m = props.effect.moved;
+  if (!m) return [];
+  const of = (name: string, [now, then]: [number, number]) => ({
+    name,
+    now: now / props.unitM,
+    then: then / props.unitM,
+  });
+  return [of('Easting', m.eastingM), of('Northing', m.northingM), of('Height', m.heightM)];
+});
+</script>
+
+<template>
+  <section class="effect">
+    <template v-if="effect.moved">
+      <h3>What it does to coordinates</h3>
+      <p class="soft">
+        At {{ effect.moved.latDeg.toFixed(4) }}°, {{ effect.moved.lonDeg.toFixed(4) }}° ({{ effect.moved.of }}), in
+        {{ symbol }}.
+      </p>
+      <FigureTable
+        label="What it does to coordinates"
+        :columns="[
+          { key: 'name', label: ' ' },
+          { key: 'now', label: 'Now', right: true },
+          { key: 'then', label: 'Then', right: true },
+          { key: 'by', label: 'Difference', right: true },
+        ]"
+        :rows="rows"
+        :row-key="(r) => r.name"
+      >
+        <template #name="{ row }">{{ row.name }}</template>
+        <template #now="{ row }"><Num :value="row.now" :digits="3" /></template>
+        <template #then="{ row }"><Num :value="row.then" :digits="3" /></template>
+        <template #by="{ row }"
+          ><strong><Num :value="row.then - row.now" :digits="3" plus /></strong
+        ></template>
+      </FigureTable>
+    </template>
+    <template v-if="effect.items.length">
+      <h3>What becomes of what is here</h3>
+      <ul>
+        <li v-for="i in effect.items" :key="`${i.kind} ${i.name}`">
+          <strong>{{ i.name }}</strong><span class="soft">, {{ kindName(i.kind).toLowerCase() }}</span
+          ><template v-if="i.count"> ({{ i.count }})</template>:
+          <span :class="i.what === 'by hand' ? 'state warn' : ''">{{ i.words }}</span>
+        </li>
+      </ul>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.effect {
+  font-size: 13px;
+  margin-bottom: 12px;
+}
+ul {
+  margin: 4px 0;
+  padding-left: 18px;
+}
+</style>
