@@ -1,7 +1,7 @@
 import { existsSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { type Logger } from 'pino';
-import { DEMO_NAME, type DatasetKind } from '@longheron/contract/api';
+import { DEMO_NAME, SECOND_DEMO_NAME, type DatasetKind } from '@longheron/contract/api';
 import { type Given } from '@longheron/contract/declare';
 import { type Stage } from '@longheron/contract/stages';
 import { parseSystem } from '@longheron/formats/crs';
@@ -21,6 +21,7 @@ import { takeOne, titlesOf } from '../features/files';
 import { describeReference } from '../features/systems';
 import { HttpError } from '../http/errors';
 import { type Services } from '../services';
+import { createRoad, fillRoad } from './road';
 
 const { rover, base, navigation, antennas, orbits, inertial, olderRover, olderBase } = FILE_NAMES;
 const { area, pole, occupations, measured, exposures, photos, geoid } = FILE_NAMES;
@@ -52,7 +53,7 @@ const createDemo = (): Promise<Project> =>
     createdAt: new Date(),
   });
 
-/** The demo project: made at the first start, gone on with where it was cut off, made again when somebody asks. */
+/** The demo projects: made at the first start, gone on with where they were cut off, made again when somebody asks. */
 export class Demo {
   private filling: Promise<void> = Promise.resolve();
 
@@ -65,21 +66,24 @@ export class Demo {
 
   /** At a start: one that was deleted stays away. */
   async start(): Promise<void> {
-    const there = await Project.findOne({ where: { name: DEMO_NAME } });
     const first = !existsSync(join(this.dataFolder, 'demo', 'manifest.json'));
-    if (there || first) await this.fill(there ?? (await createDemo()));
+    const of = async (name: string, create: () => Promise<Project>) =>
+      (await Project.findOne({ where: { name } })) ?? (first ? await create() : null);
+    await this.fill(await of(DEMO_NAME, createDemo), await of(SECOND_DEMO_NAME, createRoad));
   }
 
-  /** Makes the project anew, and fills it in the background. @throws HttpError while there is one. */
+  /** Makes what is missing anew, and fills it in the background. @throws HttpError while both are there. */
   async again(): Promise<Project> {
-    if (await Project.findOne({ where: { name: DEMO_NAME } }))
-      throw new HttpError(409, `There is a project “${DEMO_NAME}”.`, {
+    const there = (name: string) => Project.findOne({ where: { name } });
+    const [reach, road] = [await there(DEMO_NAME), await there(SECOND_DEMO_NAME)];
+    if (reach && road)
+      throw new HttpError(409, `There are the projects “${DEMO_NAME}” and “${SECOND_DEMO_NAME}”.`, {
         code: 'demo-there',
-        remedy: 'Rename or delete it, then make the demo again.',
+        remedy: 'Rename or delete one of them, then make the demo again.',
       });
-    const project = await createDemo();
-    void this.fill(project);
-    return project;
+    const made = [reach ? null : await createDemo(), road ? null : await createRoad()] as const;
+    void this.fill(...made);
+    return (made[0] ?? made[1])!;
   }
 
   /** Settles when nothing is being filled; what a stop has cut off goes on at the next start. */
@@ -87,9 +91,45 @@ export class Demo {
     return this.filling;
   }
 
-  private fill(project: Project): Promise<void> {
-    return (this.filling = fillDemo(this.services, project, this.dataFolder, this.size, this.logger));
+  private fill(reach: Project | null, road: Project | null): Promise<void> {
+    const { services, dataFolder, size, logger } = this;
+    return (this.filling = (async () => {
+      if (reach) await fillDemo(services, reach, dataFolder, size, logger);
+      if (!road) return;
+      // its files are those of the first one
+      await makeFiles(services, Number(road.id), join(dataFolder, 'demo'), { ...SITE_DEFAULTS, size });
+      await fillRoad(services, road, join(dataFolder, 'demo'));
+    })().catch((error: unknown) =>
+      logger.warn(error, 'a demo project is not complete; the next start goes on with it'),
+    ));
   }
+}
+
+/** Raw files of the site, as far as they are not there yet. */
+async function makeFiles(services: Services, projectId: number, folder: string, options: SiteOptions): Promise<void> {
+  mkdirSync(folder, { recursive: true });
+  const { queue } = services;
+  const done = async (job: Promise<{ run: Run }>) => queue.succeed((await job).run, []);
+  const missing = fileNames(options.size).filter((n) => !existsSync(join(folder, n)));
+  if (missing.some((n) => n !== FILE_NAMES.head1 && n !== FILE_NAMES.head2))
+    await done(
+      queue.background(projectId, 'demo', 'Make the demo trajectory, mounting and marks', 'demo-files', {
+        folder,
+        options,
+      }),
+    );
+  await Promise.all(
+    HEADS.filter((h) => missing.includes(FILE_NAMES[h])).map((head) =>
+      done(
+        queue.background(projectId, 'demo', `Make the demo laser returns, ${head}`, 'demo-head', {
+          folder,
+          options,
+          head,
+        }),
+      ),
+    ),
+  );
+  if (missing.length || !existsSync(join(folder, 'manifest.json'))) await writeManifest(folder, options);
 }
 
 /** Files and chain of the demo, by ordinary jobs; what is there already is left as it is. */
@@ -106,23 +146,8 @@ async function fillDemo(
   if (await Run.count({ where: { projectId: id, title: titlesOf(oldCloud), status: 'done' } })) return;
   const options: SiteOptions = { ...SITE_DEFAULTS, size };
   const folder = join(dataFolder, 'demo');
-  mkdirSync(folder, { recursive: true });
-  const { queue } = services;
-  const done = async (job: Promise<{ run: Run }>) => queue.succeed((await job).run, []);
   try {
-    const missing = fileNames(size).filter((n) => !existsSync(join(folder, n)));
-    if (missing.some((n) => n !== FILE_NAMES.head1 && n !== FILE_NAMES.head2))
-      await done(
-        queue.background(id, 'demo', 'Make the demo trajectory, mounting and marks', 'demo-files', { folder, options }),
-      );
-    await Promise.all(
-      HEADS.filter((h) => missing.includes(FILE_NAMES[h])).map((head) =>
-        done(
-          queue.background(id, 'demo', `Make the demo laser returns, ${head}`, 'demo-head', { folder, options, head }),
-        ),
-      ),
-    );
-    await writeManifest(folder, options);
+    await makeFiles(services, id, folder, options);
     for (const name of [
       FILE_NAMES.trajectory,
       FILE_NAMES.mounting,

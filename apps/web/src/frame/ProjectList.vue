@@ -2,7 +2,8 @@
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { ElMessageBox } from 'element-plus';
-import { type ListedProject, type ProjectDto, DEMO_NAME } from '@longheron/contract/api';
+import { type ListedProject, type ProjectDto, DEMO_NAME, SECOND_DEMO_NAME } from '@longheron/contract/api';
+
 import { check, CreateProject } from '@longheron/contract/requests';
 import { STAGE_NAMES } from '@longheron/contract/stages';
 import { formatGps } from '@longheron/core/time';
@@ -12,6 +13,7 @@ import ToolMenu from '../ui/ToolMenu.vue';
 import SmallPlan from './SmallPlan.vue';
 import { STATE_CLASS } from './states';
 
+const DEMOS = [DEMO_NAME, SECOND_DEMO_NAME];
 const projects = ref<ListedProject[] | null>(null);
 const error = ref('');
 const name = ref('');
@@ -132,9 +134,12 @@ const shown = computed(() => [
       >
     </p>
     <p v-if="projects && projects.length === 0" class="soft">No project yet. Give the first one a name.</p>
-    <p v-if="projects && !projects.some((p) => p.name === DEMO_NAME)">
-      <el-button @click="makeDemo">Make the demo project</el-button>
-      <span class="soft"> a survey of a made-up reach, with its files; it fills itself in a few minutes.</span>
+    <p v-if="projects && DEMOS.some((name) => !projects!.some((p) => p.name === name))">
+      <el-button @click="makeDemo">Make the demo projects</el-button>
+      <span class="soft">
+        what is missing of them: a survey of a made-up reach with its files, and an older delivery in national heights;
+        they fill themselves in a few minutes.</span
+      >
     </p>
     <form novalidate class="new" @submit.prevent="create">
       <label for="new-name">New project</label>

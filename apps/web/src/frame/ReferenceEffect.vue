@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { type ChangedDto } from '@longheron/contract/api';
-import { kindName } from '@longheron/contract/kinds';
 import FigureTable from '../ui/FigureTable.vue';
 import Num from '../ui/Num.vue';
 
@@ -22,6 +21,20 @@ const rows = computed((): Row[] => {
   });
   return [of('Easting', m.eastingM), of('Northing', m.northingM), of('Height', m.heightM)];
 });
+const HEADINGS = [
+  ['carried', 'Carried along, and can be taken back'],
+  ['stays', 'In that system already'],
+  ['made anew', 'Out of date, until their operations run again'],
+] as const;
+const groups = computed(() =>
+  HEADINGS.flatMap(([what, heading]) => {
+    const names = props.effect.items
+      .filter((i) => i.what === what)
+      .map((i) => (i.count ? `${i.name} (${i.count})` : i.name));
+    return names.length ? [{ heading, names: names.join(', ') }] : [];
+  }),
+);
+const byHand = computed(() => props.effect.items.filter((i) => i.what === 'by hand'));
 </script>
 
 <template>
@@ -53,13 +66,12 @@ const rows = computed((): Row[] => {
     </template>
     <template v-if="effect.items.length">
       <h3>What becomes of what is here</h3>
-      <ul>
-        <li v-for="i in effect.items" :key="`${i.kind} ${i.name}`">
-          <strong>{{ i.name }}</strong><span class="soft">, {{ kindName(i.kind).toLowerCase() }}</span
-          ><template v-if="i.count"> ({{ i.count }})</template>:
-          <span :class="i.what === 'by hand' ? 'state warn' : ''">{{ i.words }}</span>
-        </li>
-      </ul>
+      <p v-for="g in groups" :key="g.heading">
+        <strong>{{ g.heading }}:</strong> {{ g.names }}.
+      </p>
+      <p v-for="i in byHand" :key="i.name" class="warn">
+        <strong>{{ i.name }}</strong> {{ i.words }}.
+      </p>
     </template>
   </section>
 </template>
@@ -69,8 +81,11 @@ const rows = computed((): Row[] => {
   font-size: 13px;
   margin-bottom: 12px;
 }
-ul {
+.effect p {
   margin: 4px 0;
-  padding-left: 18px;
+  overflow-wrap: anywhere;
+}
+.warn {
+  color: var(--bill-text);
 }
 </style>

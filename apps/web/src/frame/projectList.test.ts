@@ -2,7 +2,7 @@
 import { enableAutoUnmount, flushPromises } from '@vue/test-utils';
 import { createPinia } from 'pinia';
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import { DEMO_NAME, type ListedProject } from '@longheron/contract/api';
+import { DEMO_NAME, SECOND_DEMO_NAME, type ListedProject } from '@longheron/contract/api';
 import { STAGES } from '@longheron/contract/stages';
 import { FakeServer } from '../test/fakeServer';
 import { button, mounted, wordsOf } from '../test/mounted';
@@ -62,14 +62,14 @@ describe('the list of projects', () => {
   it('offers to make the demo where there is none, and says why it cannot', async () => {
     const { wrapper, server } = await list([listed(3)]);
     server.refused.set('POST /demo', { title: 'The disk is full.', remedy: 'Make room.' });
-    await button(wrapper, 'Make the demo project').trigger('click');
+    await button(wrapper, 'Make the demo projects').trigger('click');
     await flushPromises();
     expect(wordsOf(wrapper)).toContain('The disk is full.');
     server.refused.clear();
-    server.on('GET /projects', [listed(1, { name: DEMO_NAME })]);
-    await button(wrapper, 'Make the demo project').trigger('click');
+    server.on('GET /projects', [listed(1, { name: DEMO_NAME }), listed(2, { name: SECOND_DEMO_NAME })]);
+    await button(wrapper, 'Make the demo projects').trigger('click');
     await flushPromises();
-    expect(wordsOf(wrapper)).not.toContain('Make the demo project');
+    expect(wordsOf(wrapper)).not.toContain('Make the demo projects');
     expect(wordsOf(wrapper)).toContain(DEMO_NAME);
   });
 

@@ -79,8 +79,9 @@ export interface ProjectHoldings {
 /** How far a stage of a project is. */
 export type StageState = 'nothing yet' | 'in progress' | 'needs attention' | 'done' | 'given' | 'out of date';
 
-/** Name of the project that comes with the application. */
+/** Names of the projects that come with the application. */
 export const DEMO_NAME = 'Brannholm Reach';
+export const SECOND_DEMO_NAME = 'Brannholm Road 2025';
 
 export interface ListedProject extends ProjectDto {
   holds: ProjectHoldings;

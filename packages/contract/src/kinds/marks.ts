@@ -19,6 +19,8 @@ export interface Content extends Omit<FileContent, 'bytes'> {
   bytes?: number;
   marks: Mark[];
   crs: string | null;
+  /** The revision that it was carried from into another system, and the system it was in; until somebody changes it. */
+  carriedFrom?: { revision: number; label: string };
   /** What gave the roles, for the trail. */
   how?: string;
   mapping?: GuessedColumns;

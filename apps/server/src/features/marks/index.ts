@@ -65,7 +65,8 @@ export async function changeMarks(
 ): Promise<void> {
   const context = await markContext(projectId, datasetId);
   await revise(datasetId, async (dataset, revision) => {
-    const content = change(revision ? contentOf('marks', revision) : undefined);
+    // what somebody has changed is no longer what was carried here
+    const { carriedFrom: _carried, ...content } = change(revision ? contentOf('marks', revision) : undefined);
     const judged = content.marks.filter((m) => !m.leftOutReason);
     const notices = suspectMarks(judged, dataset.name, context);
     return { contentHash: hash(content.marks), madeBy: 'edit', content, notices };

@@ -122,7 +122,9 @@ export async function changeTo(projectId: number, from: ReferenceDto, to: Refere
 
 const hash = (value: unknown) => createHash('sha256').update(JSON.stringify(value)).digest('hex');
 
-/** Marks in another system. @throws Problem where they cannot be carried. */
+/**
+ * Marks in another system. One that lies where the other has no value stays as it is and is left out, with the reason.
+ */
 export function carryMarks(
   marks: Contents['marks']['marks'],
   from: ReferenceSystem,
@@ -130,22 +132,36 @@ export function carryMarks(
 ): Contents['marks']['marks'] {
   const [geo, at] = [new Float64Array(3), new Float64Array(3)];
   return marks.map((m) => {
-    from.unproject(m.eastingM, m.northingM, m.heightM, geo);
-    to.project(geo[0], geo[1], geo[2], at);
+    try {
+      from.unproject(m.eastingM, m.northingM, m.heightM, geo);
+      to.project(geo[0], geo[1], geo[2], at);
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      at.fill(Number.NaN);
+    }
     if (!at.every(Number.isFinite))
-      throw new Problem(`The mark ${m.name} cannot be carried into ${to.label}.`, {
-        code: 'carry',
-        place: m.name,
-        remedy: 'Check its coordinates, or take it out first.',
-      });
+      return { ...m, leftOutReason: `Cannot be carried into ${to.label}; its coordinates are still in ${from.label}` };
     const [eastingM, northingM, heightM] = Array.from(at, (v) => Math.round(1e5 * v) / 1e5);
     return { ...m, eastingM, northingM, heightM };
   });
 }
 
+/** The revision of a list in a system before it was carried out of it, when nobody has changed it since. */
+async function asItWas(revision: Revision, label: string): Promise<Revision | undefined> {
+  let content = contentOf('marks', revision);
+  while (content.carriedFrom !== undefined) {
+    const before = await Revision.findByPk(content.carriedFrom.revision);
+    if (!before) return undefined;
+    if (content.carriedFrom.label === label) return before;
+    content = contentOf('marks', before);
+  }
+  return undefined;
+}
+
 /**
  * Carries a list of marks into a system: a new revision, so that it can be taken back. A list that is in it already, or is
- * made by an operation, stays. @returns whether it was carried.
+ * made by an operation, stays. Back in a system that it came from it is as it was there, to the last digit.
+ * @returns whether it was carried.
  */
 export async function carryList(datasetId: number, project: string, to: string): Promise<boolean> {
   const revision = await Dataset.findByPk(datasetId).then((d) => d && Revision.findByPk(d.currentRevisionId ?? 0));
@@ -155,13 +171,16 @@ export async function carryList(datasetId: number, project: string, to: string):
   if (!marks?.length || from.label === target.label) return false;
   await revise(datasetId, async (_dataset, now) => {
     const before = contentOf('marks', now!);
-    const carried = carryMarks(before.marks, from, target);
     const how = `carried from ${from.label} to ${target.label}`;
-    return {
-      contentHash: hash(carried),
-      madeBy: 'edit',
-      content: { ...before, marks: carried, crs: target.label, how },
-    };
+    const was = await asItWas(now!, target.label);
+    if (was) {
+      const contentHash = was.contentHash.toString('hex');
+      return { contentHash, madeBy: 'edit', content: { ...contentOf('marks', was), how } };
+    }
+    const marksThen = carryMarks(before.marks, from, target);
+    const carriedFrom = { revision: Number(now!.id), label: from.label };
+    const content = { ...before, marks: marksThen, crs: target.label, how, carriedFrom };
+    return { contentHash: hash(marksThen), madeBy: 'edit', content };
   });
   return true;
 }
