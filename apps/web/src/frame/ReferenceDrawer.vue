@@ -4,15 +4,17 @@ import {
   planNameOf,
   systemTextOf,
   type ChangedDto,
+  type DatasetOf,
   type ProjectDto,
   type ReferenceDto,
   type SystemNames,
 } from '@longheron/contract/api';
-import { METRES_PER, UNIT_SYMBOL, type LengthUnit } from '@longheron/core/frames';
+import { gridNameOf, METRES_PER, UNIT_SYMBOL, type LengthUnit } from '@longheron/core/frames';
 import { check, ReferenceLine } from '@longheron/contract/requests';
 import { api } from '../api/client';
 import { useProject } from '../stores/project';
 import { useView } from '../stores/view';
+import { systemHolds } from '../stages/systems';
 import SystemChoice from '../ui/SystemChoice.vue';
 import FigureTable from '../ui/FigureTable.vue';
 import ReferenceEffect from './ReferenceEffect.vue';
@@ -57,6 +59,9 @@ watch(
       system.value = { horizontal, plan, vertical, geoid, shift, fileHeights };
       name.value = r.horizontalName;
     }
+    const proposed = store.ofKind('system').find((d) => d.id === view.proposedSystem);
+    view.proposedSystem = null;
+    if (proposed) system.value = withSystem(system.value, proposed);
     purpose.value = store.project?.purpose ?? '';
     void api
       .get<ProjectDto[]>('/projects')
@@ -74,6 +79,15 @@ watch(
     message.value = '';
   },
 );
+
+/** A reference line with a system of the project in it: for plan, and for heights where it has them. */
+function withSystem(line: SystemNames, d: DatasetOf<'system'>): SystemNames {
+  const file = { dataset: d.id, ...gridNameOf(d.name, d.revision.content.object) };
+  const { plan, heights } = systemHolds(d);
+  if (!plan) return { ...line, vertical: 0, geoid: file };
+  const own = heights ? { vertical: 0, geoid: undefined, fileHeights: 'used' as const } : {};
+  return { ...line, horizontal: 0, plan: file, ...own };
+}
 
 const UNITS: Record<string, string> = { metre: 'metre', foot: 'foot', usSurveyFoot: 'US survey foot' };
 const TIMES: Record<string, string> = { gps: 'GPS time', utc: 'UTC', local: 'local time' };

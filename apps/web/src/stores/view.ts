@@ -23,6 +23,8 @@ export const useView = defineStore('view', () => {
   /** The dataset that undo and redo act on. */
   const active = ref<number | null>(null);
   const cursor = shallowRef<[number, number] | null>(null);
+  /** A system of the project that the reference line is opened with. */
+  const proposedSystem = ref<number | null>(null);
   const drawer = ref<'' | 'notices' | 'work' | 'reference' | 'help'>('');
   /** A section line in plan: project metres, and its full width. */
   const section = kept<{ from: [number, number]; to: [number, number]; widthM: number } | null>('section', null);
@@ -42,6 +44,7 @@ export const useView = defineStore('view', () => {
     active,
     cursor,
     drawer,
+    proposedSystem,
     section,
     rail,
     underlay,

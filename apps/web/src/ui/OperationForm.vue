@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { type DatasetDto } from '@longheron/contract/api';
-import { CHAPTERS, type Declaration } from '@longheron/contract/declare';
+import { CHAPTERS, type Declaration, type Given } from '@longheron/contract/declare';
 import { operationOf, OPERATIONS, type Operation } from '@longheron/contract/operations';
 import { useProject } from '../stores/project';
 import AgainButtons from './AgainButtons.vue';
@@ -10,10 +10,16 @@ import { useSettings } from './settings';
 import SettingsForm from './SettingsForm.vue';
 
 /** The form of an operation, drawn from its declaration: a choice for each input, a row for each setting. */
-const props = defineProps<{ operation: Operation; made?: DatasetDto }>();
+const props = defineProps<{
+  operation: Operation;
+  made?: DatasetDto;
+  /** Settings to begin with, over the usual ones, for a first result. */
+  preset?: Given;
+}>();
 const store = useProject();
 const declaration: Declaration = OPERATIONS[props.operation];
 const { settings, usual } = useSettings(props.operation, () => props.made);
+if (!props.made) settings.value = { ...settings.value, ...props.preset };
 const roles = Object.entries(declaration.roles);
 const chosen = ref<Record<string, number | number[]>>({});
 

@@ -20,6 +20,7 @@ const shown = computed(() =>
   }),
 );
 const set = (key: string, value: unknown) => (settings.value = { ...settings.value, [key]: value });
+const listOf = (key: string) => (Array.isArray(values.value[key]) ? (values.value[key] as string[]) : []);
 const numberOf = (key: string) => (typeof values.value[key] === 'number' ? values.value[key] : undefined);
 </script>
 
@@ -52,6 +53,23 @@ const numberOf = (key: string) => (typeof values.value[key] === 'number' ? value
           @update:model-value="set(key, $event || undefined)"
           ><el-option v-for="(words, value) in s.choices" :key="value" :value="value" :label="words" /></el-select
       ></label>
+      <p class="soft">{{ s.reason }}</p>
+    </div>
+    <div v-else-if="s.type === 'values' && s.of.type === 'text'" class="row">
+      <label class="above"
+        ><span>{{ s.label }}</span
+        ><el-select
+          :model-value="listOf(key)"
+          :aria-label="s.label"
+          multiple
+          filterable
+          allow-create
+          default-first-option
+          :reserve-keyword="false"
+          no-data-text="Type one and press Enter"
+          placeholder="None"
+          @update:model-value="set(key, $event)"
+      /></label>
       <p class="soft">{{ s.reason }}</p>
     </div>
     <div v-else-if="s.type === 'text'" class="row">

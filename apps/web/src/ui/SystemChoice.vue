@@ -89,7 +89,7 @@ async function search(text: string): Promise<void> {
 </script>
 
 <template>
-  <el-form-item :label="label ?? 'Projected coordinate system (EPSG list)'">
+  <el-form-item :label="label ?? 'Projected coordinate system: EPSG list, or of this project'">
     <el-select
       v-model="plan"
       filterable

@@ -11,3 +11,4 @@ export * from './cover';
 export * from './compareClasses';
 export * from './trend';
 export * from './suspect';
+export * from './suspectList';

@@ -1,4 +1,5 @@
 import { type Mark } from './marks';
+import { suspectList } from './suspectList';
 import { median, normalisedMad } from '../numeric';
 import { type Notice } from '../shared';
 
@@ -7,6 +8,8 @@ export interface MarkContext {
   marks?: Mark[];
   /** Extent of the data so far: min E, min N, max E, max N, metres. */
   extent?: [number, number, number, number];
+  /** Length of the unit of the project's system, metres. */
+  metresPerUnit?: number;
   /** Geoid undulation at the site, to notice ellipsoidal heights. */
   undulationM?: number;
 }
@@ -41,6 +44,8 @@ export function suspectMarks(marks: Mark[], file: string, context: MarkContext =
       effect: 'These marks have the role given to all that state none.',
       remedy: 'Give roles by code, below the list of marks.',
     });
+  const whole = suspectList(marks, context.marks ?? [], file);
+  if (whole) return [...out, whole];
   const near = neighbours(others);
   const heights = others.filter((m) => inside(m.eastingM, m.northingM)).map((m) => m.heightM);
   const middle = heights.length ? median(heights) : 0;

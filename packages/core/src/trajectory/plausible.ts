@@ -19,15 +19,16 @@ export function plausibleEpochs({ latRad, lonRad, hEllM }: Trajectory): Uint8Arr
   const step = Math.max(1, Math.floor(n / MAX_SAMPLES));
   const samples: number[] = [];
   for (let i = 0; i < n; i += step) if (solved(i)) samples.push(i);
-  const middle = (values: Float64Array) => median(samples.map((i) => values[i]));
+  const turn = 2 * Math.PI;
+  const short = (rad: number) => rad - turn * Math.round(rad / turn);
   const out = new Uint8Array(n);
   if (samples.length === 0) return out;
-  const [lat, lon] = [middle(latRad), middle(lonRad)];
+  const first = lonRad[samples[0]];
+  const lat = median(samples.map((i) => latRad[i]));
+  const lon = first + median(samples.map((i) => short(lonRad[i] - first)));
   const cos = Math.max(0.05, Math.cos(lat));
   for (let i = 0; i < n; i++) {
-    const turn = 2 * Math.PI;
-    const east = lonRad[i] - lon - turn * Math.round((lonRad[i] - lon) / turn);
-    if (solved(i) && Math.hypot(latRad[i] - lat, east * cos) < MAX_REACH_DEG * DEG) out[i] = 1;
+    if (solved(i) && Math.hypot(latRad[i] - lat, short(lonRad[i] - lon) * cos) < MAX_REACH_DEG * DEG) out[i] = 1;
   }
   return out;
 }

@@ -1,5 +1,6 @@
 import { readFile } from 'node:fs/promises';
-import { suspectMarks } from '@longheron/core/accuracy';
+import { suspectFoot, suspectMarks } from '@longheron/core/accuracy';
+import { parseSystem } from '../crs';
 import { type Inspect } from '../format/facts';
 import { readMarks } from './read';
 
@@ -27,5 +28,16 @@ export const inspectMarks: Inspect = async ({ path, name, known }, out) => {
       effect: "They are taken to be in the project's system.",
       remedy: 'Add "# crs: EPSG:25832+5773" or confirm on import.',
     });
-  out.findings.push(...suspectMarks(read.marks, name, known));
+  const metresPerUnit = read.crs ? ownUnit(read.crs) : known?.metresPerUnit;
+  const foot = metresPerUnit === undefined ? undefined : suspectFoot(read.marks, read.unit, metresPerUnit, name);
+  out.findings.push(...suspectMarks(read.marks, name, known), ...(foot ? [foot] : []));
 };
+
+/** Unit of the system that a list names; undefined when it cannot be told. */
+function ownUnit(crs: string): number | undefined {
+  try {
+    return parseSystem(crs).definition.metresPerUnit;
+  } catch {
+    return undefined;
+  }
+}

@@ -50,7 +50,9 @@ export async function markContext(projectId: number, except?: number): Promise<M
       undulationM = around.undulationM;
     }
   }
-  return { marks, extent, undulationM };
+  const project = await Project.findByPk(projectId);
+  const metresPerUnit = project?.reference ? parseSystem(systemText(project)).definition.metresPerUnit : undefined;
+  return { marks, extent, undulationM, metresPerUnit };
 }
 
 /**
