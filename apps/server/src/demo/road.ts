@@ -16,6 +16,7 @@ const { geoid, trajectory, marks, oldCloud } = FILE_NAMES;
 export const createRoad = (): Promise<Project> =>
   Project.create({
     name: SECOND_DEMO_NAME,
+    surfaceToleranceM: 0.05,
     toleranceM: 0.03,
     purpose:
       'The delivery of 2025 for Brannholm Harbour & Lines in national heights, checked against the marks of 2026.',

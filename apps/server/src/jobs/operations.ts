@@ -91,7 +91,7 @@ export class Operations {
     const id = Number(project.id);
     const before = needs.has('account') && outputDataset ? await current(outputDataset) : undefined;
     return {
-      crs: systemText(project),
+      crs: declaration.result === 'system' && !project.reference ? undefined : systemText(project),
       toleranceM: toleranceOf(project, declaration.tolerance),
       projectName: project.name,
       usedMarks: needs.has('usedMarks') ? await marksUsedFor(inputs.cloud[0].revision) : {},

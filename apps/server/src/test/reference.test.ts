@@ -139,6 +139,13 @@ describe('a local system of the project', () => {
     });
   });
 
+  it('stays as it was found, and so does the list on site, while everything else comes along', async () => {
+    expect((await datasets()).find((d) => d.id === system.id)!.outOfDate).toBe(false);
+    (await marksOf('site.csv')).marks.forEach((m, i) =>
+      expect(m.eastingM).toBeCloseTo(local(CONTROL[i][1], CONTROL[i][2], CONTROL[i][3])[0], 4),
+    );
+  });
+
   it('goes out with its bytes, and its heights can be left for ellipsoidal ones', async () => {
     const wkt = await (await fetch(`${s.base}/api/projects/1/datasets/${system.id}/export/wkt`)).text();
     expect(wkt).toMatch(/^COMPOUNDCRS\["Quay",DERIVEDPROJCRS/);

@@ -20,6 +20,9 @@ export function revisionDto(r: Revision): RevisionDto {
   };
 }
 
+/** Roles of marks that a local system is found from. */
+const SYSTEM_ROLES: readonly string[] = Object.keys(OPERATIONS['local-system'].roles);
+
 /**
  * What an input is compared by. Computations look at the reference line's systems only: another unit or time display
  * changes no result, but it does change a report, which takes the whole line under its own role. Of some kinds a role
@@ -27,6 +30,11 @@ export function revisionDto(r: Revision): RevisionDto {
  */
 export function hashFor(role: string, revision: Revision, kind: DatasetKind): string {
   if (role === 'reference' && kind === 'reference') return contentOf('reference', revision).frameHash;
+  // a local system is what it is also when its marks were carried into it since
+  if (kind === 'marks' && SYSTEM_ROLES.includes(role)) {
+    const { carriedFrom } = contentOf('marks', revision);
+    if (carriedFrom) return carriedFrom.hash;
+  }
   const part = partOf(kind, role, contentOf(kind, revision));
   if (part === undefined) return revision.contentHash.toString('hex');
   return createHash('sha256').update(JSON.stringify(part)).digest('hex');

@@ -23,7 +23,7 @@ const rows = computed((): Row[] => {
 });
 const HEADINGS = [
   ['carried', 'Carried along, and can be taken back'],
-  ['stays', 'In that system already'],
+  ['stays', 'Stay as they are: in that system, or in a local one'],
   ['made anew', 'Out of date, until their operations run again'],
 ] as const;
 const groups = computed(() =>

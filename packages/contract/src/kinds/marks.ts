@@ -20,7 +20,7 @@ export interface Content extends Omit<FileContent, 'bytes'> {
   marks: Mark[];
   crs: string | null;
   /** The revision that it was carried from into another system, and the system it was in; until somebody changes it. */
-  carriedFrom?: { revision: number; label: string };
+  carriedFrom?: { revision: number; label: string; hash: string };
   /** What gave the roles, for the trail. */
   how?: string;
   mapping?: GuessedColumns;

@@ -8,6 +8,8 @@ export default operation({
   version: 1,
   result: 'system',
   resultName: 'Local system',
+  // it stays what it is when the project then works in it
+  referenceLine: 'none',
   roles: {
     local: {
       kind: 'marks',

@@ -11,6 +11,8 @@ export default operation({
   version: 1,
   result: 'system',
   resultName: 'Projection',
+  // it stays what it is when the project then works in it
+  referenceLine: 'none',
   roles: {},
   settings: {
     name: text({

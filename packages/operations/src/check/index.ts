@@ -2,6 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import declaration from '@longheron/contract/operations/check';
 import { checkMarks } from '@longheron/core/accuracy';
 import { part, Problem } from '@longheron/core/shared';
+import { parseSystem } from '@longheron/formats/crs';
 import { computation, type OpenedMarks } from '../computation/types';
 import { indicesOfClass, type LoadedCloud } from '../shared/cloud';
 import { ReportBuilder } from '../shared/report';
@@ -104,10 +105,11 @@ function linesOf(
   return lines;
 }
 
+/** A system's text as it is always written; what names none that is known stays as it is. */
 function normal(crs: string): string {
-  return crs
-    .toUpperCase()
-    .replace(/^(?!EPSG:)/, 'EPSG:')
-    .replace(/\+EPSG:/, '+')
-    .replace(/\s/g, '');
+  try {
+    return parseSystem(crs).label;
+  } catch {
+    return crs.replace(/\s/g, '');
+  }
 }

@@ -21,6 +21,8 @@ interface Seen {
   dataset: Dataset;
   object: string | undefined;
   facts: Facts;
+  /** The system that marks are in now: they may have been carried since they were imported. */
+  carriedTo?: string | null;
   around?: Around;
 }
 
@@ -130,7 +132,7 @@ function heightsApart({ heights }: NamedParts, r: ReferenceDto): string | undefi
 
 /** A file that names another system than the project's: neither is changed in silence. */
 function systemFinding(s: Seen, reference: ReferenceDto | null): Notice | undefined {
-  const said = systemParts(s.facts.extent?.crs ?? '');
+  const said = systemParts(s.carriedTo ?? s.facts.extent?.crs ?? '');
   if (!said || !reference) return undefined;
   if (typeof said.plan === 'number' && findSystem(said.plan)?.kind !== 'projected') return undefined;
   const parts = [planApart(said, reference), heightsApart(said, reference)].filter((p) => p !== undefined);
@@ -186,7 +188,8 @@ async function judgeAll(projectId: number): Promise<void> {
     const revision = dataset.currentRevisionId ? await Revision.findByPk(dataset.currentRevisionId) : null;
     const facts = revision ? factsOf(revision) : undefined;
     const around = revision && dataset.kind === 'trajectory' ? contentOf('trajectory', revision).around : undefined;
-    if (facts) seen.push({ dataset, object: revision ? objectOf(revision) : undefined, facts, around });
+    const carriedTo = revision && dataset.kind === 'marks' ? contentOf('marks', revision).crs : undefined;
+    if (facts) seen.push({ dataset, object: revision ? objectOf(revision) : undefined, facts, carriedTo, around });
   }
   const trajectories = seen.filter((s) => s.dataset.kind === 'trajectory' && s.facts.startGps !== null);
   const around = trajectories.find((t) => t.around)?.around;

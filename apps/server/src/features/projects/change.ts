@@ -1,11 +1,11 @@
 import { createHash } from 'node:crypto';
 import { type ChangedDto, type Contents, type ReferenceDto, systemTextOf } from '@longheron/contract/api';
 import { isOperation } from '@longheron/contract/operations';
-import { DEG, type ReferenceSystem } from '@longheron/core/frames';
+import { DEG, gridNameOf, gridText, type ReferenceSystem } from '@longheron/core/frames';
 import { Problem } from '@longheron/core/shared';
 import { parseSystem, systemParts } from '@longheron/formats/crs';
 import { Dataset, Revision } from '../../database/models';
-import { contentOf, factsOf, revise } from '../../trail';
+import { contentOf, factsOf, objectOf, revise } from '../../trail';
 
 type Item = ChangedDto['items'][number];
 interface Current {
@@ -52,8 +52,20 @@ function typicalPlace(all: Current[], was: ReferenceSystem): { place: Float64Arr
   return undefined;
 }
 
-/** The system that a list of marks is in: what it names, else the project's. */
-function systemOfMarks(crs: string | null, project: string): string {
+/** Lists that local systems of the project were found from, and the system that each is in. */
+async function localLists(projectId: number): Promise<Map<number, string>> {
+  const out = new Map<number, string>();
+  for (const { dataset, revision } of await currentOf(projectId)) {
+    const object = dataset.kind === 'system' ? objectOf(revision) : undefined;
+    if (!object) continue;
+    for (const { role, datasetId } of revision.inputs)
+      if (role === 'local') out.set(Number(datasetId), gridText(gridNameOf(dataset.name, object)));
+  }
+  return out;
+}
+
+/** The system that a list of marks is in: what it names, or is known by, else the project's. */
+function systemOfMarks(crs: string | null | undefined, project: string): string {
   const named = crs && systemParts(crs) ? crs : project;
   try {
     return parseSystem(named).label;
@@ -65,7 +77,12 @@ function systemOfMarks(crs: string | null, project: string): string {
 /** What is made by an operation from the project's system is made anew in another; what somebody has typed is not. */
 const isMade = (revision: Revision) => isOperation(revision.madeBy);
 
-function itemOf({ dataset, revision }: Current, was: string, is: string): Item | undefined {
+function itemOf(
+  { dataset, revision }: Current,
+  was: string,
+  is: string,
+  local: ReadonlyMap<number, string>,
+): Item | undefined {
   const item = (what: Item['what'], count: number, words: string): Item => ({
     name: dataset.name,
     kind: dataset.kind,
@@ -80,6 +97,8 @@ function itemOf({ dataset, revision }: Current, was: string, is: string): Item |
   if (dataset.kind === 'marks') {
     const { marks, crs } = contentOf('marks', revision);
     if (!marks?.length) return undefined;
+    const known = local.get(Number(dataset.id));
+    if (known) return item('stays', marks.length, `is in the local system ${known}`);
     const own = systemOfMarks(crs, was);
     return own === is
       ? item('stays', marks.length, 'is in that system already')
@@ -98,7 +117,8 @@ export async function changeTo(projectId: number, from: ReferenceDto, to: Refere
   const [was, is] = [systemTextOf(from), systemTextOf(to)];
   if (parseSystem(was).label === parseSystem(is).label) return { moved: null, items: [] };
   const all = await currentOf(projectId);
-  const items = all.flatMap((c) => itemOf(c, parseSystem(was).label, parseSystem(is).label) ?? []);
+  const local = await localLists(projectId);
+  const items = all.flatMap((c) => itemOf(c, parseSystem(was).label, parseSystem(is).label, local) ?? []);
   const typical = typicalPlace(all, parseSystem(was));
   if (!typical) return { moved: null, items };
   const { place, of } = typical;
@@ -166,6 +186,8 @@ async function asItWas(revision: Revision, label: string): Promise<Revision | un
 export async function carryList(datasetId: number, project: string, to: string): Promise<boolean> {
   const revision = await Dataset.findByPk(datasetId).then((d) => d && Revision.findByPk(d.currentRevisionId ?? 0));
   if (!revision || isMade(revision)) return false;
+  const dataset = await Dataset.findByPk(datasetId);
+  if ((await localLists(Number(dataset!.projectId))).has(datasetId)) return false;
   const { crs, marks } = contentOf('marks', revision);
   const [from, target] = [parseSystem(systemOfMarks(crs, project)), parseSystem(to)];
   if (!marks?.length || from.label === target.label) return false;
@@ -178,7 +200,8 @@ export async function carryList(datasetId: number, project: string, to: string):
       return { contentHash, madeBy: 'edit', content: { ...contentOf('marks', was), how } };
     }
     const marksThen = carryMarks(before.marks, from, target);
-    const carriedFrom = { revision: Number(now!.id), label: from.label };
+    const origin = before.carriedFrom?.hash ?? now!.contentHash.toString('hex');
+    const carriedFrom = { revision: Number(now!.id), label: from.label, hash: origin };
     const content = { ...before, marks: marksThen, crs: target.label, how, carriedFrom };
     return { contentHash: hash(marksThen), madeBy: 'edit', content };
   });
