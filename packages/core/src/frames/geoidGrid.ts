@@ -38,16 +38,19 @@ export function geoidOfGrid(
   name: string,
   method: Interpolation = grid.method ?? 'bilinear',
 ): Geoid {
-  const curve = { bilinear: () => undefined, biquadratic: quadratic, bicubic: cubic }[method];
+  const curve = { bilinear: undefined, biquadratic: quadratic, bicubic: cubic }[method];
+  // read where every point is placed: no look into the object, no division there
+  const { southDeg, westDeg, rows, columns, valuesM } = grid;
+  const [perLat, perLon] = [1 / grid.stepLatDeg, 1 / grid.stepLonDeg];
+  const [top, right, lastRow, lastColumn] = [rows - 1 + EDGE, columns - 1 + EDGE, rows - 2, columns - 2];
   return {
     name,
     statement: `${name}, ${method}, steps of ${(60 * grid.stepLatDeg).toFixed(2)}′ and ${(60 * grid.stepLonDeg).toFixed(2)}′`,
     undulation(latRad, lonRad) {
-      const y = (latRad * DEGREES - grid.southDeg) / grid.stepLatDeg;
-      const x = turned(lonRad * DEGREES - grid.westDeg) / grid.stepLonDeg;
-      const inside = (v: number, n: number) => v >= -EDGE && v <= n - 1 + EDGE;
-      if (!inside(y, grid.rows) || !inside(x, grid.columns)) throw outside(grid, name, latRad, lonRad);
-      const value = curve(grid, x, y) ?? straight(grid, x, y);
+      const y = (latRad * DEGREES - southDeg) * perLat;
+      const x = turned(lonRad * DEGREES - westDeg) * perLon;
+      if (!(y >= -EDGE && y <= top && x >= -EDGE && x <= right)) throw outside(grid, name, latRad, lonRad);
+      const value = curve?.(grid, x, y) ?? straight(valuesM, columns, lastRow, lastColumn, x, y);
       if (Number.isNaN(value)) throw outside(grid, name, latRad, lonRad);
       return value;
     },
@@ -56,18 +59,26 @@ export function geoidOfGrid(
 
 /** Degrees east of the western edge, 0 to 360 but for rounding at the edge itself; grids may cross the date line. */
 function turned(deg: number): number {
+  if (deg >= 0 && deg < 360 - 1e-6) return deg;
   const d = ((deg % 360) + 360) % 360;
   return d > 360 - 1e-6 ? d - 360 : d;
 }
 
-function straight(g: UndulationGrid, x: number, y: number): number {
-  const i = Math.max(0, Math.min(g.rows - 2, Math.floor(y)));
-  const j = Math.max(0, Math.min(g.columns - 2, Math.floor(x)));
-  const [u, v] = [y - i, x - j];
-  const at = (r: number, c: number) => g.valuesM[r * g.columns + c];
-  const south = at(i, j) + v * (at(i, j + 1) - at(i, j));
-  const north = at(i + 1, j) + v * (at(i + 1, j + 1) - at(i + 1, j));
-  return south + u * (north - south);
+function straight(
+  values: Float32Array,
+  columns: number,
+  lastRow: number,
+  lastColumn: number,
+  x: number,
+  y: number,
+): number {
+  const i = y <= 0 ? 0 : y >= lastRow ? lastRow : Math.floor(y);
+  const j = x <= 0 ? 0 : x >= lastColumn ? lastColumn : Math.floor(x);
+  const v = x - j;
+  const at = i * columns + j;
+  const south = values[at] + v * (values[at + 1] - values[at]);
+  const north = values[at + columns] + v * (values[at + columns + 1] - values[at + columns]);
+  return south + (y - i) * (north - south);
 }
 
 function quadratic(g: UndulationGrid, x: number, y: number): number | undefined {

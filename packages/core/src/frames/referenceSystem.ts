@@ -3,7 +3,7 @@ import { Problem } from '../shared/problem';
 import { DEG, GRS80, WGS84, type Ellipsoid } from './ellipsoid';
 import { noShift, shiftByParameters, type DatumShift } from './datum';
 import { EGM96, ELLIPSOIDAL, type Geoid } from './geoid';
-import { fromLocalPlan, toLocalPlan, type PlanSimilarity } from './local/similarity';
+import { localPlan, type PlanSimilarity } from './local/similarity';
 import { forwardTransverseMercator, inverseTransverseMercator, type TransverseMercator } from './transverseMercator';
 
 /** What the EPSG list says of a coordinate system; `core` has no list of its own. */
@@ -255,12 +255,13 @@ export function makeReferenceSystem(
   if (site) {
     const [forward, inverse] = [horizontalForward, horizontalInverse];
     const plan = new Float64Array(3);
+    const carry = localPlan(site);
     horizontalForward = (lat, lon, out) => {
       forward(lat, lon, plan);
-      toLocalPlan(site, plan[0], plan[1], out);
+      carry.to(plan[0], plan[1], out);
     };
     horizontalInverse = (e, n, out) => {
-      fromLocalPlan(site, e, n, plan);
+      carry.from(e, n, plan);
       inverse(plan[0], plan[1], out);
     };
   }

@@ -9,21 +9,33 @@ export interface PlanSimilarity {
   turnRad: number;
 }
 
-/** Projection to local system. @param out easting and northing, metres. */
-export function toLocalPlan(s: PlanSimilarity, eastingM: number, northingM: number, out: Float64Array): void {
-  const [x, y] = [eastingM - s.fromM[0], northingM - s.fromM[1]];
-  const [a, b] = [s.scale * Math.cos(s.turnRad), s.scale * Math.sin(s.turnRad)];
-  out[0] = s.toM[0] + a * x + b * y;
-  out[1] = s.toM[1] - b * x + a * y;
+/** Both ways between projection and local system, with sine and cosine taken once. `out`: easting and northing, metres. */
+export function localPlan({ fromM: [e0, n0], toM: [e1, n1], scale, turnRad }: PlanSimilarity) {
+  const [a, b] = [scale * Math.cos(turnRad), scale * Math.sin(turnRad)];
+  const [c, d] = [Math.cos(turnRad) / scale, Math.sin(turnRad) / scale];
+  return {
+    to(eastingM: number, northingM: number, out: Float64Array): void {
+      const x = eastingM - e0;
+      const y = northingM - n0;
+      out[0] = e1 + a * x + b * y;
+      out[1] = n1 - b * x + a * y;
+    },
+    from(eastingM: number, northingM: number, out: Float64Array): void {
+      const x = eastingM - e1;
+      const y = northingM - n1;
+      out[0] = e0 + c * x - d * y;
+      out[1] = n0 + d * x + c * y;
+    },
+  };
 }
 
+/** Projection to local system. @param out easting and northing, metres. */
+export const toLocalPlan = (s: PlanSimilarity, eastingM: number, northingM: number, out: Float64Array): void =>
+  localPlan(s).to(eastingM, northingM, out);
+
 /** Local system to projection. @param out easting and northing, metres. */
-export function fromLocalPlan(s: PlanSimilarity, eastingM: number, northingM: number, out: Float64Array): void {
-  const [x, y] = [eastingM - s.toM[0], northingM - s.toM[1]];
-  const [a, b] = [Math.cos(s.turnRad) / s.scale, Math.sin(s.turnRad) / s.scale];
-  out[0] = s.fromM[0] + a * x - b * y;
-  out[1] = s.fromM[1] + b * x + a * y;
-}
+export const fromLocalPlan = (s: PlanSimilarity, eastingM: number, northingM: number, out: Float64Array): void =>
+  localPlan(s).from(eastingM, northingM, out);
 
 /**
  * The same as EPSG method 9621 writes it: X' = X'₀ + M (X cos θ + Y sin θ), Y' = Y'₀ + M (Y cos θ − X sin θ), from the
