@@ -8,7 +8,8 @@ export const GEOID_REASON =
   'GTX or GeoTIFF: heights of the system are above the geoid of the first grid; files may name any';
 
 /** What `--shift` means. */
-export const SHIFT_REASON = 'NTv2: plan of the system is shifted from its datum by the first grid; files may name any';
+export const SHIFT_REASON =
+  'NTv2 or GeoTIFF: plan of the system is shifted from its datum by the first grid; files may name any';
 
 /** What `--systems` means. */
 export const SYSTEMS_REASON =

@@ -77,7 +77,7 @@ describe('a project on an old datum', () => {
   it('needs a grid, which is named; a grid that is brought is recognised by its content', async () => {
     const without = await reference({});
     expect([without.status, without.body.code]).toEqual([422, 'crs-datum']);
-    expect(without.body.remedy).toMatch(/^Import BETA2007\.gsb \(NTv2\) in Gather/);
+    expect(without.body.remedy).toMatch(/^Import BETA2007\.gsb \(NTv2 or GeoTIFF\) in Gather/);
     grid = await take('renamed.bin', ntv2());
     expect(grid.kind).toBe('datum-grid');
     expect(factsOf(grid)!.details).toEqual(

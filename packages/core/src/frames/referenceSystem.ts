@@ -141,8 +141,8 @@ function datumOf(d: SystemDefinition, p: Map<string, string>, ellipsoid: Ellipso
     `${planName(d)} lies on another datum, and ${d.file ? 'it' : 'the list'} has no parameters for it: a grid of shifts is needed.`,
     {
       code: 'crs-datum',
-      remedy: `Import ${grid && grid !== '@null' ? grid : 'its grid'} (NTv2) in Gather, and choose it with the system.`,
-      command: `Give ${grid && grid !== '@null' ? grid : 'its grid'} (NTv2) with --shift.`,
+      remedy: `Import ${grid && grid !== '@null' ? grid : 'its grid'} (NTv2 or GeoTIFF) in Gather, and choose it with the system.`,
+      command: `Give ${grid && grid !== '@null' ? grid : 'its grid'} (NTv2 or GeoTIFF) with --shift.`,
     },
   );
 }

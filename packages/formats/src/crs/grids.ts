@@ -4,7 +4,9 @@ import { join } from 'node:path';
 import { geoidOfGrid, gridNameOf, gridText, type Geoid, type GridName, type ShiftGrid } from '@longheron/core/frames';
 import { Problem } from '@longheron/core/shared';
 import { readGeoid } from '../geoid/read';
-import { isNtv2, readNtv2 } from '../ntv2/read';
+import { isNtv2, readShifts } from '../ntv2/read';
+import { isTiff } from '../tiff/place';
+import { readTiffs } from '../tiff/raster';
 import { isWkt, readSystemWkt, type SystemWkt } from './wkt';
 
 /** Paths of files by the first twelve digits of their SHA-256. */
@@ -32,12 +34,16 @@ export function useGrid(path: string): GridName & { is: FileIs } {
   const bytes = readFileSync(path);
   const grid = gridNameOf(path, createHash('sha256').update(bytes).digest('hex'));
   known.set(grid.sha12, path);
-  const is: FileIs = isNtv2(bytes) ? 'shift' : isWkt(bytes) ? 'system' : 'geoid';
-  if (is === 'shift') keep(shifts, grid, readNtv2(bytes, grid.name));
+  const is: FileIs = isShifts(bytes, grid.name) ? 'shift' : isWkt(bytes) ? 'system' : 'geoid';
+  if (is === 'shift') keep(shifts, grid, readShifts(bytes, grid.name));
   else if (is === 'system') keep(systems, grid, readSystemWkt(textOf(bytes), grid.name));
   else keep(geoids, grid, geoidOfGrid(readGeoid(bytes, grid.name), grid.name));
   return { ...grid, is };
 }
+
+/** NTv2, or a GeoTIFF with two bands in latitude and longitude. */
+const isShifts = (bytes: Uint8Array, name: string) =>
+  isNtv2(bytes) || (isTiff(bytes) && readTiffs(bytes, name)[0].bands.length >= 2);
 
 const textOf = (bytes: Uint8Array) => new TextDecoder().decode(bytes);
 
@@ -53,7 +59,7 @@ export const geoidNamed = (grid: GridName): Geoid =>
 /** The datum shifts that a text names. @throws Problem when their grid is not at hand, or is none. */
 export const shiftNamed = (grid: GridName): ShiftGrid =>
   shifts.get(gridText(grid)) ??
-  keep(shifts, grid, readNtv2(bytesOf(grid, 'Plan is shifted by the grid', 'shift'), grid.name));
+  keep(shifts, grid, readShifts(bytesOf(grid, 'Plan is shifted by the grid', 'shift'), grid.name));
 
 /** The system of a file that a text names. @throws Problem when the file is not at hand, or is none. */
 export const systemNamed = (file: GridName): SystemWkt =>

@@ -1,8 +1,8 @@
 import { about } from '../format/about';
 
 export default about({
-  name: 'datum shift grid, NTv2',
+  name: 'datum shift grid, NTv2 or GeoTIFF',
   kind: 'datum-grid',
   holds: 'shifts between two geodetic datums',
-  extensions: ['gsb'],
+  extensions: ['gsb', 'tif'],
 });

@@ -1,11 +1,11 @@
 import { readFile } from 'node:fs/promises';
 import { type ShiftPart } from '@longheron/core/frames';
 import { type Inspect } from '../format/facts';
-import { readNtv2 } from './read';
+import { readShifts } from './read';
 
 /** Facts of a grid of datum shifts. */
 export const inspectNtv2: Inspect = async ({ path, name }, out) => {
-  const { from, to, parts } = readNtv2(await readFile(path), name);
+  const { from, to, parts } = readShifts(await readFile(path), name);
   const reach = (low: (p: ShiftPart) => number, high: (p: ShiftPart) => number) =>
     `${Math.min(...parts.map(low)).toFixed(4)}° to ${Math.max(...parts.map(high)).toFixed(4)}°`;
   const finest = parts.reduce((a, b) => (a.stepLatDeg < b.stepLatDeg ? a : b));

@@ -1,4 +1,6 @@
 import { type ShiftGrid, type ShiftPart } from '@longheron/core/frames';
+import { isTiff } from '../tiff/place';
+import { readTiffShifts } from '../tiff/shifts';
 import { Problem } from '@longheron/core/shared';
 
 const RECORD_BYTES = 16;
@@ -9,6 +11,10 @@ const SECONDS_PER: Record<string, number> = { SECONDS: 1, MINUTES: 60, DEGREES: 
 const MAX_SHIFT_SEC = 600;
 
 export const isNtv2 = (head: Uint8Array) => new TextDecoder('latin1').decode(head.subarray(0, 8)) === 'NUM_OREC';
+
+/** Reads a grid of datum shifts, NTv2 or GeoTIFF. @throws Problem naming the place and what is wrong there. */
+export const readShifts = (bytes: Uint8Array, file: string): ShiftGrid =>
+  isTiff(bytes) ? readTiffShifts(bytes, file) : readNtv2(bytes, file);
 
 /**
  * Reads a grid of datum shifts (NTv2, Geodetic Survey Division 1995), in either order of bytes. Its rows run from the

@@ -61,6 +61,7 @@ describe('the place of a picture', () => {
       horizontal: 25832,
       geographic: false,
       noData: null,
+      about: '',
       at: { stepX: 0.05, stepY: 0.05, west: 467_100, north: 6_215_400 },
     });
   });

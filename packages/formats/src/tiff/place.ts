@@ -1,7 +1,7 @@
 import { type GridName } from '@longheron/core/frames';
 import { Problem } from '@longheron/core/shared';
 import { type ByteSource } from '../bytes';
-import { systemFileNamed } from '../crs';
+import { systemFileNamed } from '../crs/named';
 import { geoKeys, tagNumber, TAG_BYTES } from './tags';
 
 /** What the tags of a TIFF say of its picture and of where that lies; its cells are not read. */
@@ -20,12 +20,14 @@ export interface TiffPlace {
   file?: GridName;
   geographic: boolean;
   noData: number | null;
+  /** What its metadata say. */
+  about: string;
 }
 
 const MAX_TAG_VALUES = 4096;
 /** Bytes of a small picture, unpacked, and so many a byte of the file beyond it: large ones are not of one colour. */
 const [SMALL_PICTURE_BYTES, MAX_EXPANSION] = [256e6, 500];
-const WANTED = new Set([256, 257, 258, 277, 339, 33550, 33922, 34264, 34735, 34737, 42113]);
+const WANTED = new Set([256, 257, 258, 277, 339, 33550, 33922, 34264, 34735, 34737, 42112, 42113]);
 
 /** @throws Problem when it is no TIFF, a big one (more than 4 GB), turned, or cut off. */
 export async function readTiffPlace(source: ByteSource): Promise<TiffPlace> {
@@ -75,6 +77,7 @@ export async function readTiffPlace(source: ByteSource): Promise<TiffPlace> {
     file: systemFileNamed(String.fromCharCode(...(tags.get(34737) ?? []))),
     geographic: keys.get(1024) === 2,
     noData: Number.isFinite(noData) ? noData : null,
+    about: String.fromCharCode(...(tags.get(42112) ?? [])),
   };
 }
 
@@ -130,3 +133,7 @@ export const isTiff = (head: Uint8Array) =>
 
 /** One band in latitude and longitude is a geoid; all else is a picture. */
 export const isGeoidTiff = (place: TiffPlace) => place.geographic && place.bands === 1;
+
+/** Two bands or more in latitude and longitude that say they are offsets of them: a grid of datum shifts. */
+export const isShiftTiff = ({ geographic, bands, about }: TiffPlace) =>
+  geographic && bands >= 2 && /HORIZONTAL_OFFSET|latitude_offset/.test(about);

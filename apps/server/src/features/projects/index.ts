@@ -41,7 +41,7 @@ function dto(p: Project): ProjectDto {
 /** Kinds of files that a part of the reference line can be, what it is called, and what is imported for it. */
 const FILES_OF = {
   geoid: { kinds: ['geoid', 'system'], name: 'geoid grid or height system', bring: 'the grid, GTX or GeoTIFF,' },
-  shift: { kinds: ['datum-grid'], name: 'datum grid', bring: 'the grid, NTv2,' },
+  shift: { kinds: ['datum-grid'], name: 'datum grid', bring: 'the grid, NTv2 or GeoTIFF,' },
   plan: { kinds: ['system'], name: 'coordinate system', bring: 'its well-known text' },
 } as const;
 
