@@ -33,11 +33,11 @@ const acrossZones = (from: number, to: number) =>
 
 /** What the files taken in say of the system to work in: trajectories first, then what names one, then headers. */
 export async function suggestReferences(projectId: number): Promise<Suggestion[]> {
-  const out: Array<Suggestion & { weight: number }> = [];
-  const add = (weight: number, horizontal: number, vertical: number, because: string) => {
+  const out: Array<Suggestion & { weight: number; heightsSaid: boolean }> = [];
+  const add = (weight: number, horizontal: number, vertical: number, because: string, heightsSaid = true) => {
     const entry = findSystem(horizontal);
     if (entry?.kind === 'projected' && !out.some((s) => s.horizontal === horizontal && s.vertical === vertical))
-      out.push({ horizontal, name: entry.name, vertical, because, weight });
+      out.push({ horizontal, name: entry.name, vertical, because, weight, heightsSaid });
   };
   const around = (lat: number, lon: number) => `${lat.toFixed(3)}\u00b0, ${lon.toFixed(3)}\u00b0`;
   for (const d of await Dataset.findAll({ where: { projectId } })) {
@@ -57,8 +57,14 @@ export async function suggestReferences(projectId: number): Promise<Suggestion[]
       else add(0, utmCode(lat, lon, said), 5773, where);
     } else if (NAMING.includes(d.kind) && typeof parts?.plan === 'number') {
       const heights = typeof parts.heights === 'number' ? parts.heights : 0;
-      add(1, parts.plan, heights, `"${d.name}" names it`);
+      add(1, parts.plan, heights, `"${d.name}" names it`, parts.heights !== undefined);
     }
   }
-  return out.sort((a, b) => a.weight - b.weight).map(({ weight: _weight, ...s }) => s);
+  // a plan without heights says nothing beside the same plan with them
+  const isSaid = (s: (typeof out)[number]) =>
+    s.heightsSaid || !out.some((o) => o !== s && o.heightsSaid && o.horizontal === s.horizontal);
+  return out
+    .filter(isSaid)
+    .sort((a, b) => a.weight - b.weight)
+    .map(({ weight: _weight, heightsSaid: _said, ...s }) => s);
 }

@@ -98,6 +98,10 @@ const what = computed(() =>
   overflow: auto;
   padding: 14px 18px;
 }
+.none {
+  padding: 14px 18px;
+  color: var(--ink-soft);
+}
 .spaced {
   margin-top: 18px;
 }
