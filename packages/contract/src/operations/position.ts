@@ -14,7 +14,17 @@ export const FRAMES = {
 } as const satisfies Record<'ETRS89' | InternationalFrame, string>;
 export type BaseFrame = keyof typeof FRAMES;
 export const isBaseFrame = (name: unknown): name is BaseFrame => typeof name === 'string' && name in FRAMES;
-const PLATES = {
+/** Frames that a trajectory is computed in, by the code of their geographic system. */
+export const RESULT_FRAMES = {
+  'EPSG:4937': 'ETRS89',
+  'EPSG:9989': 'ITRF2020 of the day',
+  'EPSG:7912': 'ITRF2014 of the day',
+  'EPSG:6319': 'NAD83(2011)',
+  'EPSG:7843': 'GDA2020',
+} as const;
+export type ResultFrame = keyof typeof RESULT_FRAMES;
+export const isResultFrame = (code: unknown): code is ResultFrame => typeof code === 'string' && code in RESULT_FRAMES;
+export const PLATES = {
   unknown: 'not said',
   Eurasia: 'Eurasia',
   'North America': 'North America',
@@ -53,6 +63,9 @@ const sow = (label: string, name: string) =>
 /** Seconds of the week, or whole GPS seconds: one of the two. */
 const twice = (s: Given) =>
   (s.startGps !== undefined && s.startSow !== undefined) || (s.endGps !== undefined && s.endSow !== undefined);
+
+export type PlateName = keyof typeof PLATES;
+export const isPlate = (name: unknown): name is PlateName => typeof name === 'string' && name in PLATES;
 
 export default operation({
   name: 'position',

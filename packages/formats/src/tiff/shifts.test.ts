@@ -34,10 +34,7 @@ interface Made {
 }
 
 /** A GeoTIFF of two bands a part, directory after directory, byte by byte after the standards. */
-function shiftTiff(
-  parts: Part[],
-  { planar = 1, packed = false, way = 'east', metadata }: Made = {},
-): Uint8Array {
+function shiftTiff(parts: Part[], { planar = 1, packed = false, way = 'east', metadata }: Made = {}): Uint8Array {
   const pieces: Uint8Array[] = [];
   let length = 0;
   const put = (bytes: Uint8Array) => {

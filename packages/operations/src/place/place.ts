@@ -72,7 +72,17 @@ export function sensorFor(mounting: Mounting, sensor: string, fileName: string):
   return found;
 }
 
-const GEOCENTRIC_FRAMES = new Set(['EPSG:4937', 'EPSG:4258', 'EPSG:4979', 'EPSG:4326', 'EPSG:7912', 'EPSG:9990']);
+const GEOCENTRIC_FRAMES = new Set([
+  'EPSG:4937',
+  'EPSG:4258',
+  'EPSG:4979',
+  'EPSG:4326',
+  'EPSG:7912',
+  'EPSG:9989',
+  'EPSG:9990',
+  'EPSG:6319',
+  'EPSG:7843',
+]);
 
 /** The frame of a trajectory: its own, or the one given; refused when neither is there. */
 export function trajectoryFrame(trajectory: Trajectory, given: string | undefined, file: string): string {

@@ -1,5 +1,5 @@
 <script lang="ts">
-import { type BaseFrame } from '@longheron/contract/operations/position';
+import { type BaseFrame, type PlateName, type ResultFrame } from '@longheron/contract/operations/position';
 /** Vertical height of the reference point from a slant to the rim; null while it makes no sense. */
 export function verticalOf(f: { slantM: number | undefined; rimRadiusM: number; rimAboveM: number }): number | null {
   const s = f.slantM;
@@ -9,14 +9,25 @@ export function verticalOf(f: { slantM: number | undefined; rimRadiusM: number; 
 </script>
 
 <script setup lang="ts">
-import { FRAMES } from '@longheron/contract/operations/position';
+import { FRAMES, PLATES, RESULT_FRAMES } from '@longheron/contract/operations/position';
 import { computed } from 'vue';
-import { formatAngle, geodeticToEcef, GRS80, DEG, parseAngle, toEtrs89 } from '@longheron/core/frames';
+import {
+  formatAngle,
+  geodeticToEcef,
+  GRS80,
+  DEG,
+  parseAngle,
+  carryPlace,
+  frameOfCode,
+  internationalFrame,
+} from '@longheron/core/frames';
+import { decimalYear, unixFromGps } from '@longheron/core/time';
 import { type Mark } from '@longheron/core/accuracy';
 import { type DatasetDto, factsOf, isAboveGeoidIn } from '@longheron/contract/api';
 import { useProject } from '../../../stores/project';
 import Num from '../../../ui/Num.vue';
 import NumberField from '../../../ui/NumberField.vue';
+import { useUnits } from '../../../ui/units';
 
 /** Where the base's marker is, and how high its antenna stands on it. */
 export interface BasePositionForm {
@@ -30,6 +41,9 @@ export interface BasePositionForm {
   /** Frame of the coordinates, and their epoch when it is an international one. */
   frame: BaseFrame;
   epoch: number;
+  /** Frame of the trajectory by its code, and the plate that the base stands on. */
+  resultFrame: ResultFrame;
+  plate: PlateName;
   /** What the typed height is above. */
   heightKind: 'ellipsoidal' | 'project';
   antennaFrom: 'header' | 'typed' | 'slant';
@@ -43,6 +57,7 @@ const form = defineModel<BasePositionForm>({ required: true });
 const props = defineProps<{ base: DatasetDto | undefined }>();
 
 const store = useProject();
+const { small } = useUnits();
 const choices = computed(() =>
   store
     .ofKind('marks')
@@ -92,14 +107,24 @@ const away = computed(() => {
   return Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
 });
 const vertical = computed(() => verticalOf(form.value));
-/** How far the frame moves the base, metres. */
-const moved = computed(() => {
+/** How far the base is moved into the frame of the trajectory, metres, or why it cannot be. */
+const moved = computed((): { byM: number } | { why: string } | null => {
+  const { frame, epoch, resultFrame, plate } = form.value;
   const h = header.value;
-  if (!h || form.value.frame === 'ETRS89') return null;
-  const a = geodeticToEcef(GRS80, h[1] * DEG, h[0] * DEG, h[2]);
-  const b = toEtrs89(a, form.value.frame, form.value.epoch);
-  return Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+  if (!h || frame === 'ETRS89') return null;
+  const at = geodeticToEcef(GRS80, h[1] * DEG, h[0] * DEG, h[2]);
+  const day = facts.value?.startGps;
+  try {
+    const from = internationalFrame(frame, epoch);
+    const to = frameOfCode(resultFrame, from.frame)!;
+    const then = typeof day === 'number' ? decimalYear(new Date(1000 * unixFromGps(day))) : epoch;
+    const motion = plate === 'unknown' ? undefined : { plate };
+    return { byM: carryPlace(at, from, { frame: to, epoch: then }, motion).byM };
+  } catch (error) {
+    return { why: (error as Error).message };
+  }
 });
+const result = computed(() => `${RESULT_FRAMES[form.value.resultFrame]} (${form.value.resultFrame})`);
 </script>
 
 <template>
@@ -177,12 +202,24 @@ const moved = computed(() => {
       :min="1980"
       :max="2100"
     />
-    <p class="soft">
-      {{
-        form.frame === 'ETRS89'
-          ? 'The trajectory is in ETRS89 (EPSG:4937).'
-          : `Brought to ETRS89${moved === null ? '' : `, ${(1000 * moved).toFixed(0)} mm away`}; the trajectory is in ETRS89 (EPSG:4937).`
-      }}
+    <div v-if="form.frame !== 'ETRS89'" class="field">
+      It stands on the plate<el-select v-model="form.plate" aria-label="Plate of the base"
+        ><el-option v-for="(label, plate) in PLATES" :key="plate" :value="plate" :label="label"
+      /></el-select>
+    </div>
+  </div>
+  <div class="base">
+    <div class="field">
+      The trajectory is in<el-select v-model="form.resultFrame" aria-label="Frame of the trajectory"
+        ><el-option v-for="(label, code) in RESULT_FRAMES" :key="code" :value="code" :label="`${label} (${code})`"
+      /></el-select>
+    </div>
+    <p v-if="moved && 'why' in moved" class="state warn wrap">{{ moved.why }}</p>
+    <p v-else class="soft">
+      <template v-if="moved"
+        >The base is brought to {{ result }},
+        <Num :value="small.of(moved.byM)" :digits="small.digits" :unit="small.symbol" /> away.</template
+      ><template v-else>Base and trajectory are both in {{ result }}.</template>
     </p>
   </div>
   <el-radio-group v-model="form.antennaFrom" class="choices" aria-label="Antenna height of the base">

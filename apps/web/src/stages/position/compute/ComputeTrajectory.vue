@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { isBaseFrame } from '@longheron/contract/operations/position';
+import { isBaseFrame, isPlate, isResultFrame } from '@longheron/contract/operations/position';
 import { computed, nextTick, ref, watch } from 'vue';
 import { type DatasetOf } from '@longheron/contract/api';
 import { useProject } from '../../../stores/project';
@@ -41,7 +41,7 @@ const form = ref({
 const { settings } = useSettings('position', () => target.value);
 /** What only inertial data need. */
 const OF_UNIT = ['platform', 'grade', 'headingDeg', 'leverArmSdM', 'standstill', 'noSlip'];
-const OF_BASE = /^(base|antennaHeight)/;
+const OF_BASE = /^(base|antennaHeight|frame$)/;
 const position = ref<BasePositionForm>({
   from: 'header',
   latitude: '',
@@ -51,6 +51,8 @@ const position = ref<BasePositionForm>({
   mark: '',
   frame: 'ETRS89',
   epoch: 2026.46,
+  resultFrame: 'EPSG:4937',
+  plate: 'unknown',
   heightKind: 'ellipsoidal',
   antennaFrom: 'header',
   antennaHeightM: undefined,
@@ -132,6 +134,8 @@ watch(settings, (s, before) => {
     mark: String(s.baseMark ?? ''),
     frame: isBaseFrame(s.baseFrame) ? s.baseFrame : 'ETRS89',
     epoch: typeof s.baseEpoch === 'number' ? s.baseEpoch : position.value.epoch,
+    resultFrame: isResultFrame(s.frame) ? s.frame : 'EPSG:4937',
+    plate: isPlate(s.basePlate) ? s.basePlate : 'unknown',
     antennaFrom: own ? 'typed' : 'header',
     antennaHeightM: own ? Number(s.antennaHeightM) : undefined,
   };
@@ -174,7 +178,10 @@ function compute(again: boolean): void {
     ...(p.from === 'typed' ? { ...typedBase.value, baseHeightKind: p.heightKind } : {}),
     ...(p.from === 'mean' ? { baseMean: true } : {}),
     ...(p.from === 'mark' ? { baseMark: p.mark } : {}),
-    ...(p.from !== 'mark' && p.frame !== 'ETRS89' ? { baseFrame: p.frame, baseEpoch: p.epoch } : {}),
+    ...(p.from !== 'mark' && p.frame !== 'ETRS89'
+      ? { baseFrame: p.frame, baseEpoch: p.epoch, basePlate: p.plate }
+      : {}),
+    ...(p.resultFrame === 'EPSG:4937' ? {} : { frame: p.resultFrame }),
     ...(p.antennaFrom === 'typed' ? { antennaHeightM: p.antennaHeightM } : {}),
     ...(p.antennaFrom === 'slant' ? { antennaHeightM: verticalOf(p) } : {}),
   };

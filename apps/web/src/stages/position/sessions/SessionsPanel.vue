@@ -77,6 +77,8 @@ function baseSettings(base: number): Given {
     'antennaHeightM',
     'baseFrame',
     'baseEpoch',
+    'basePlate',
+    'frame',
   ];
   return Object.fromEntries(Object.entries(run?.settings ?? {}).filter(([k]) => keep.includes(k)));
 }
