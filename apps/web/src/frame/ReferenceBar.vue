@@ -15,8 +15,9 @@ const factor = computed(() => (r.value ? 1 / METRES_PER[r.value.unit] : 1));
 const heights = computed(() => {
   const line = r.value!;
   if (line.depths) return `depths below ${line.verticalName}, shown as heights, positive up`;
-  if (line.fileHeights === 'used') return `H ${line.verticalName}`;
-  if (line.geoid) return `H ${line.verticalName.replace(/^height above the geoid /, 'above ')}`;
+  const good = line.surfaceSdM ? ` ± ${Number((1000 * line.surfaceSdM).toPrecision(3))} mm` : '';
+  if (line.fileHeights === 'used') return `H ${line.verticalName}${good}`;
+  if (line.geoid) return `H ${line.verticalName.replace(/^height above the geoid /, 'above ')}${good}`;
   return `H ${line.vertical ? line.verticalName.replace(' height', '') : 'ellipsoidal'}`;
 });
 const TIMES = { gps: 'GPS time', utc: 'UTC', local: 'local time' };

@@ -21,7 +21,7 @@ import ReferenceEffect from './ReferenceEffect.vue';
 
 const store = useProject();
 const view = useView();
-const form = ref({ unit: 'metre', time: 'gps', epoch: undefined as number | undefined });
+const form = ref<{ unit: string; time: string; epoch?: number; surfaceSdM?: number }>({ unit: 'metre', time: 'gps' });
 const system = ref<SystemNames>({ horizontal: 0, vertical: 5773 });
 const tolerances = ref({ toleranceM: 0.03, planToleranceM: 0.03, classTolerance: 95, surfaceToleranceM: 0.02 });
 const LENGTHS = [
@@ -54,7 +54,7 @@ watch(
     if (open !== 'reference') return;
     const r = store.project?.reference;
     if (r) {
-      form.value = { unit: r.unit, time: r.time, epoch: r.epoch };
+      form.value = { unit: r.unit, time: r.time, epoch: r.epoch, surfaceSdM: r.surfaceSdM };
       const { horizontal, plan, vertical, geoid, shift, fileHeights } = r;
       system.value = { horizontal, plan, vertical, geoid, shift, fileHeights };
       name.value = r.horizontalName;
@@ -140,7 +140,7 @@ const takeFrom = (id: number) =>
     const { horizontal, plan, vertical, geoid, shift, fileHeights, horizontalName } = taken;
     name.value = horizontalName;
     system.value = { horizontal, plan, vertical, geoid, shift, fileHeights };
-    form.value = { unit: taken.unit, time: taken.time, epoch: taken.epoch };
+    form.value = { unit: taken.unit, time: taken.time, epoch: taken.epoch, surfaceSdM: taken.surfaceSdM };
   });
 async function save(): Promise<void> {
   const line = lineOf();
@@ -212,6 +212,18 @@ async function save(): Promise<void> {
       </el-form-item>
       <el-form-item label="Epoch of the coordinates (year with decimals)"
         ><el-input-number v-model="form.epoch" :min="1980" :max="2100" :step="0.01" :precision="2"
+      /></el-form-item>
+      <el-form-item
+        v-if="system.geoid || system.fileHeights === 'used'"
+        :label="`Accuracy of that surface, 1 SD as its makers state it, ${unitSymbol}`"
+        ><el-input-number
+          :model-value="form.surfaceSdM === undefined ? undefined : form.surfaceSdM / unitM"
+          aria-label="Accuracy of the surface"
+          :min="0"
+          :max="10 / unitM"
+          :step="0.005"
+          :precision="unitM === 1 ? 3 : 4"
+          @update:model-value="form.surfaceSdM = typeof $event === 'number' ? $event * unitM : undefined"
       /></el-form-item>
       <h3>Tolerances</h3>
       <el-form-item v-for="[key, label] in LENGTHS" :key="key" :label="`${label}, ${unitSymbol}`"

@@ -164,6 +164,9 @@ describe('the line on every screen', () => {
     expect(await line({ vertical: 0, geoid: file, verticalName: 'height above the geoid site.gtx' })).toContain(
       'H above site.gtx',
     );
+    expect(
+      await line({ vertical: 0, geoid: file, verticalName: 'height above the geoid site.gtx', surfaceSdM: 0.015 }),
+    ).toContain('H above site.gtx ± 15 mm');
     const datum = { ...file, name: 'cd.wkt' };
     expect(await line({ vertical: 0, geoid: datum, verticalName: 'Reach datum', depths: true })).toContain(
       'depths below Reach datum, shown as heights, positive up',

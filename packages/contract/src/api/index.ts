@@ -54,6 +54,8 @@ export interface ReferenceDto {
   depths?: true;
   /** The grid that heights refer to, or the file that defines them; `vertical` is 0 then. */
   geoid?: GridName & { dataset: number };
+  /** Accuracy of the surface that heights refer to, 1 SD in metres, as somebody has typed it. */
+  surfaceSdM?: number;
   /** The grid by which plan is shifted, for a system on another datum. */
   shift?: GridName & { dataset: number };
   unit: 'metre' | 'foot' | 'usSurveyFoot';

@@ -50,6 +50,12 @@ export class ReferenceLine {
   @IsInt()
   @Min(1)
   geoid?: number;
+  /** Accuracy of the surface that heights refer to, 1 SD in metres, as its makers state it. */
+  @IsOptional()
+  @IsNumber({}, { message: 'The accuracy of the surface is a number in metres.' })
+  @Min(0)
+  @Max(10)
+  surfaceSdM?: number;
   /** A grid of datum shifts of the project, for a system on another datum. */
   @IsOptional()
   @IsInt()

@@ -18,6 +18,10 @@ export interface UndulationGrid extends LatLonGrid {
   valuesM: Float32Array;
   /** How the grid says that it is to be read between its values; straight where it does not say. */
   method?: 'bilinear' | 'biquadratic';
+  /** Half of the last digit that its values are written with, metres; 0 for numbers of 32 bits. */
+  roundingM?: number;
+  /** Its own accuracy, 1 SD in metres, where the file states it. */
+  accuracyM?: number;
 }
 
 /** Ways between the values of a grid. */
@@ -45,7 +49,7 @@ export function geoidOfGrid(
   const [top, right, lastRow, lastColumn] = [rows - 1 + EDGE, columns - 1 + EDGE, rows - 2, columns - 2];
   return {
     name,
-    statement: `${name}, ${method}, steps of ${(60 * grid.stepLatDeg).toFixed(2)}′ and ${(60 * grid.stepLonDeg).toFixed(2)}′`,
+    statement: `${name}, ${method}, steps of ${(60 * grid.stepLatDeg).toFixed(2)}′ and ${(60 * grid.stepLonDeg).toFixed(2)}′${goodTo(grid)}`,
     undulation(latRad, lonRad) {
       const y = (latRad * DEGREES - southDeg) * perLat;
       const x = turned(lonRad * DEGREES - westDeg) * perLon;
@@ -55,6 +59,12 @@ export function geoidOfGrid(
       return value;
     },
   };
+}
+
+/** Accuracy and rounding of a grid, apart, as far as they are known. */
+function goodTo({ roundingM, accuracyM }: UndulationGrid): string {
+  const mm = (m: number) => `± ${Number((1000 * m).toPrecision(2))} mm`;
+  return `${accuracyM ? `, accuracy ${mm(accuracyM)} as stated` : ''}${roundingM ? `, rounded to ${mm(roundingM)}` : ''}`;
 }
 
 /** Degrees east of the western edge, 0 to 360 but for rounding at the edge itself; grids may cross the date line. */

@@ -128,6 +128,16 @@ describe('a geoid grid', () => {
     expect(textGridHead('55 56 8 9 0.25 0.5\n')).toBeDefined();
   });
 
+  it('says its own accuracy and its rounding apart', () => {
+    const text = readGeoid(gri(), 'g.gri');
+    expect(text.roundingM).toBeCloseTo(0.00005, 12);
+    expect(geoidOfGrid(text, 'g').statement).toMatch(/, rounded to ± 0\.05 mm$/);
+    const metadata = [...'<GDALMetadata><Item name="accuracy">0.015</Item></GDALMetadata>\0'];
+    const stated = readGeoid(tiff({}, 1, [42112, 2, metadata.map((c) => c.charCodeAt(0))]), 'g.tif');
+    expect(stated.accuracyM).toBe(0.015);
+    expect(geoidOfGrid(stated, 'g').statement).toMatch(/, accuracy ± 15 mm as stated$/);
+  });
+
   it('is read by parabolas where it says so: exact on a parabola, to the edge', async () => {
     const metadata = [...'<GDALMetadata><Item name="interpolation_method">biquadratic</Item></GDALMetadata>\0'];
     const codes = metadata.map((c) => c.charCodeAt(0));

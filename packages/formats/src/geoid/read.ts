@@ -93,5 +93,12 @@ function ofTiff(bytes: Uint8Array, file: string): UndulationGrid {
     columns: t.columns,
     valuesM,
     ...(t.items.get('interpolation_method') === 'biquadratic' ? { method: 'biquadratic' as const } : {}),
+    ...accuracyOf(t.items),
   };
+}
+
+/** Accuracy that the metadata state, metres; none where they state none that makes sense. */
+function accuracyOf(items: ReadonlyMap<string, string>): { accuracyM?: number } {
+  const said = Number(items.get('accuracy') ?? items.get('operation_accuracy') ?? Number.NaN);
+  return said > 0 && said < 10 ? { accuracyM: said } : {};
 }

@@ -53,11 +53,14 @@ export function readTextGrid(bytes: Uint8Array, file: string): UndulationGrid {
   const words = /\S+/g;
   words.lastIndex = text.indexOf('\n') + 1 || text.length;
   let k = 0;
+  let decimals = 0;
   for (let word = words.exec(text); word; word = words.exec(text), k++) {
     if (k >= valuesM.length)
       throw refuse(`It holds more than the ${valuesM.length} values of its head.`, `value ${k + 1}`);
     const value = Number(word[0]);
     if (Number.isNaN(value)) throw refuse(`"${word[0].slice(0, 20)}" is no number.`, `value ${k + 1}`);
+    const point = word[0].indexOf('.');
+    if (point >= 0) decimals = Math.max(decimals, word[0].length - point - 1);
     const [r, c] = [Math.floor(k / columns), k % columns];
     valuesM[(rows - 1 - r) * columns + c] = Math.abs(value) >= NONE ? Number.NaN : value;
   }
@@ -75,5 +78,6 @@ export function readTextGrid(bytes: Uint8Array, file: string): UndulationGrid {
     rows,
     columns,
     valuesM,
+    roundingM: 0.5 * 10 ** -decimals,
   };
 }

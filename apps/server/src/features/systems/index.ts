@@ -40,6 +40,7 @@ export function describeReference(line: ReferenceLine, { plan, geoid, shift }: L
     ...(fileHeights ? { fileHeights } : {}),
     ...(definition.depths ? { depths: true } : {}),
     ...(geoid ? { geoid } : {}),
+    ...(line.surfaceSdM ? { surfaceSdM: line.surfaceSdM } : {}),
     ...(shift ? { shift } : {}),
   };
 }

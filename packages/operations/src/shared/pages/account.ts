@@ -20,6 +20,7 @@ export interface Account {
     plan?: GridName;
     fileHeights?: 'used' | 'left';
     depths?: true;
+    surfaceSdM?: number;
     verticalName: string;
     vertical: number;
     geoid?: GridName;

@@ -38,11 +38,15 @@ const planLine = ({ horizontal, horizontalName, plan }: Account['reference']) =>
 
 function heightsLine(r: Account['reference']): string {
   const { geoid, vertical, verticalName, statement, fileHeights, depths } = r;
-  const counted = depths ? '; depths in what is delivered, positive down; heights in this report, positive up' : '';
+  const good = r.surfaceSdM
+    ? `; accuracy of the surface ± ${Number((1000 * r.surfaceSdM).toPrecision(3))} mm as stated`
+    : '';
+  const counted =
+    good + (depths ? '; depths in what is delivered, positive down; heights in this report, positive up' : '');
   if (fileHeights === 'used') return `${plain(verticalName)}: ${plain(statement)}${counted}`;
   if (geoid && !/^height above the geoid/.test(verticalName))
     return `${plain(verticalName)}: ${plain(statement)}${counted}. SHA-256 of the file begins with ${geoid.sha12}`;
-  if (geoid) return `${verticalName}: ${plain(statement)}. SHA-256 of the grid begins with ${geoid.sha12}`;
+  if (geoid) return `${verticalName}: ${plain(statement)}${good}. SHA-256 of the grid begins with ${geoid.sha12}`;
   return vertical ? `${verticalName} (EPSG:${vertical}): ${plain(statement)}` : 'above the ellipsoid';
 }
 
