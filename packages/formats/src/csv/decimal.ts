@@ -31,5 +31,6 @@ export function readDecimal(text: string, from: number, to: number): number {
 
 function whole(text: string, from: number, to: number): number {
   const cell = text.slice(from, to);
-  return cell.trim() === '' ? Number.NaN : Number(cell);
+  // numbers of programs, such as 0x10, are none of a table
+  return cell.trim() === '' || /^\s*0[xob]/i.test(cell) ? Number.NaN : Number(cell);
 }

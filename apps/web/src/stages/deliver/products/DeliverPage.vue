@@ -34,7 +34,7 @@ const store = useProject();
 const view = useView();
 const look = useCloudLook();
 const { marks } = useMapData();
-const { length } = useUnits();
+const { length, small } = useUnits();
 const products = computed(() => store.datasets.filter((d) => d.stage === 'deliver'));
 const { chosen, choose } = useChosen<DatasetDto>(
   () => products.value,
@@ -186,8 +186,15 @@ const inUnit = (m: number) => m / METRES_PER[store.project?.reference?.unit ?? '
             ><Num :value="content.tin.vertices" /> points, <Num :value="content.tin.triangles" /> triangles</Fact
           >
           <Fact v-if="content.tin" label="Lost by thinning it">
-            RMS <Num :value="100 * content.tin.lossRmsM" :digits="1" />, greatest
-            <Num :value="100 * content.tin.lossMaxM" :digits="1" unit="cm" />
+            RMS <Num :value="small.of(content.tin.lossRmsM)" :digits="small.digits" />, greatest
+            <Num :value="small.of(content.tin.lossMaxM)" :digits="small.digits" :unit="small.symbol" /><template
+              v-if="content.toleranceM !== undefined"
+              >,
+              <span class="state" :class="content.tin.lossRmsM <= content.toleranceM ? 'ok' : 'bad'"
+                >RMS of
+                <Num :value="small.of(content.toleranceM)" :digits="small.digits" :unit="small.symbol" /> allowed</span
+              ></template
+            >
           </Fact>
         </FactList>
         <p v-if="feet" class="soft">Files keep the unit of the coordinate system, metre.</p>

@@ -123,7 +123,12 @@ const shade = (r: number, c: number) => {
         <OutOfDate :dataset="chosen" />
         <p>
           <strong>{{ percent(content.figures.overall) }}</strong> of <Num :value="content.figures.matched" /> points
-          that are in both are called the same.
+          that are in both are called the same<template v-if="content.leastPercent !== undefined"
+            >;
+            <span class="state" :class="100 * (content.figures.overall ?? 0) >= content.leastPercent ? 'ok' : 'bad'"
+              >{{ content.leastPercent }} % were asked for</span
+            ></template
+          >.
         </p>
         <FactList>
           <Fact label="Ground called something else (type I)">{{ percent(content.figures.typeI) }}</Fact>

@@ -106,7 +106,9 @@ const within = computed(() => (props.figures.rmse_m ?? Infinity) <= tolerance.va
         figures.trend.significant ? 'significant' : 'not significant'
       }}</span>
     </Fact>
-    <Fact label="Smallest contour interval"><Num :value="figures.contour_interval_m" :digits="2" unit="m" /></Fact>
+    <Fact label="Smallest contour interval"
+      ><Num :value="length.of(figures.contour_interval_m)" :digits="2" :unit="length.symbol"
+    /></Fact>
   </FactList>
   <details v-if="cloud" class="bias" :open="figures.bias_significant">
     <summary>Take the bias out</summary>
