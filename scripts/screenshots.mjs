@@ -181,7 +181,20 @@ await look({ showTerrain: true, showContours: true, showPoints: false });
 await shot('deliver', '/project/1/deliver', full);
 await look({ showPoints: true, showTerrain: false });
 await shot('notices', '/project/1/gather', () => page.keyboard.press('n'));
-await shot('work', '/project/1/gather', () => page.keyboard.press('w'));
+// another height reference in the second demo project, before it is set
+const road = (await (await fetch(`${base}/api/projects`)).json()).find((p) => p.name !== 'Brannholm Reach');
+await shot('reference', `/project/${road.id}/prove`, async () => {
+  for (;;) {
+    const datasets = await (await fetch(`${base}/api/projects/${road.id}/datasets`)).json();
+    if (datasets.some((d) => d.kind === 'report')) break;
+    await page.waitForTimeout(1000);
+  }
+  await page.reload();
+  await page.getByTitle('Change the reference line').click();
+  await page.locator('.el-select', { has: page.locator('input[aria-label="Heights refer to"]') }).click();
+  await page.locator('.el-select-dropdown__item:visible', { hasText: 'EGM96 geoid' }).click();
+  await page.getByText('What becomes of what is here').scrollIntoViewIfNeeded();
+});
 await browser.close();
 if (server) {
   server.kill('SIGINT');
