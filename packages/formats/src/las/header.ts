@@ -235,6 +235,7 @@ export function crsCodesOf(header: LasHeader): NamedCodes {
   const texts = findVlr(header, 'LASF_Projection', 34737);
   const said = texts ? new TextDecoder().decode(texts.data) : '';
   const out: NamedCodes = { file: systemFileNamed(said), grid: gridNamed(said), shift: shiftGridNamed(said) };
+  if (/(^|\|)Ellipsoidal height\|/.test(said)) out.vertical = 0;
   for (let at = 8; at + 8 <= view.byteLength; at += 8) {
     const id = view.getUint16(at, true);
     const value = view.getUint16(at + 6, true);

@@ -31,7 +31,12 @@ export function systemRecords(definition: SystemDefinition, pointFormat: number)
   keys.push([3072, 0, 1, file ? USER_DEFINED : definition.horizontalCode]);
   const by = [...(file ? [`defined by ${gridText(file)}`] : []), ...(shift ? [`shifted by ${gridText(shift)}`] : [])];
   if (by.length) cite(3073, `${ascii(definition.horizontalName)}, ${by.join(', ')}`);
-  if (grid || heightsOfFile) {
+  // a file of its own may have heights: that they are left for ellipsoidal ones is said
+  const left = file !== undefined && !grid && !heightsOfFile && !definition.verticalCode;
+  if (left) {
+    keys.push([4096, 0, 1, USER_DEFINED]);
+    cite(4097, 'Ellipsoidal height');
+  } else if (grid || heightsOfFile) {
     keys.push([4096, 0, 1, USER_DEFINED]);
     cite(4097, grid ? `${ascii(verticalName)}, heights of ${gridText(grid)}` : ascii(verticalName));
   } else if (definition.verticalCode) keys.push([4096, 0, 1, definition.verticalCode]);
