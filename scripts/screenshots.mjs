@@ -22,11 +22,15 @@ if (given < 0) {
   folder = mkdtempSync(join(tmpdir(), 'longheron-pictures-'));
   server = spawn(join(root, 'start'), ['--port', '4679', '--data', folder], { stdio: 'inherit' });
 }
-for (;;) {
-  const datasets = await fetch(`${base}/api/projects/1/datasets`)
+const fetched = (path) =>
+  fetch(`${base}/api${path}`)
     .then((r) => (r.ok ? r.json() : []))
     .catch(() => []);
-  if (datasets.some((d) => d.kind === 'positions')) break;
+/** The second demo project is filled last, and ends in its report. */
+let road;
+for (;;) {
+  road = (await fetched('/projects')).find((p) => p.name === 'Brannholm Road 2025');
+  if (road && (await fetched(`/projects/${road.id}/datasets`)).some((d) => d.kind === 'report')) break;
   await new Promise((r) => setTimeout(r, 1000));
 }
 
@@ -182,14 +186,7 @@ await shot('deliver', '/project/1/deliver', full);
 await look({ showPoints: true, showTerrain: false });
 await shot('notices', '/project/1/gather', () => page.keyboard.press('n'));
 // another height reference in the second demo project, before it is set
-const road = (await (await fetch(`${base}/api/projects`)).json()).find((p) => p.name !== 'Brannholm Reach');
 await shot('reference', `/project/${road.id}/prove`, async () => {
-  for (;;) {
-    const datasets = await (await fetch(`${base}/api/projects/${road.id}/datasets`)).json();
-    if (datasets.some((d) => d.kind === 'report')) break;
-    await page.waitForTimeout(1000);
-  }
-  await page.reload();
   await page.getByTitle('Change the reference line').click();
   await page.locator('.el-select', { has: page.locator('input[aria-label="Heights refer to"]') }).click();
   await page.locator('.el-select-dropdown__item:visible', { hasText: 'EGM96 geoid' }).click();

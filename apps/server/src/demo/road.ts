@@ -60,6 +60,7 @@ export async function fillRoad(services: Services, project: Project, folder: str
   if (await carryList(list, systemText(project), systemText(project))) await judgeTogether(id);
   const delivered = await take(oldCloud);
   const cloud = await made('point-cloud', 'clean', 'reproject', { cloud: delivered });
+  await judgeTogether(id);
   const classified = await classifiedOf(id, () => operations.start(id, 'classify', { cloud }, {}));
   const check = await made('residuals', 'prove', 'check', { cloud: classified, marks: [list] });
   const surface = await made('surface', 'deliver', 'surface', { cloud: classified });

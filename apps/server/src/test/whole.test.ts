@@ -132,7 +132,14 @@ describe('clouds as a whole', () => {
     expect(crsCodesOf(carried.header)).toEqual({ horizontal: 25833, vertical: 5773 });
     writeFileSync(join(root, 'carried.las'), carried.bytes);
     const taken = await take('carried.las');
+    const noticed = async () =>
+      (await s.get<NoticeDto[]>('/projects/1/notices')).some(
+        (n) => n.code === 'other-system' && n.datasetId === taken.id,
+      );
+    await s.until(noticed);
     const back = await run('reproject', { cloud: taken.id });
+    // it was brought in: what its file names is no matter any more
+    await s.until(async () => !(await noticed()));
     expect(back.name).toBe('carried.las in EPSG:25832+5773');
     expect(contentOf(back, 'point-cloud').reprojected).toEqual({
       from: 'EPSG:25833+5773',

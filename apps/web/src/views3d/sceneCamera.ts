@@ -2,12 +2,12 @@ import * as THREE from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import { type CloudIndex } from '@longheron/contract/api';
 
-/** Field of view of the perspective camera, from top to bottom. */
 /** Slanting looks from the sides, the first where none shows more. */
 const SIDES: Array<[number, number, number]> = [
   [-0.35, -0.85, 0.6],
   [-0.85, -0.35, 0.6],
 ];
+/** Field of view of the perspective camera, from top to bottom. */
 const FIELD_DEG = 50;
 const TAN_HALF = Math.tan(THREE.MathUtils.degToRad(FIELD_DEG / 2));
 

@@ -1,6 +1,6 @@
 import { type Notice } from '@longheron/core/shared';
 import { decimalYear, unixFromGps } from '@longheron/core/time';
-import { planNameOf, type ReferenceDto } from '@longheron/contract/api';
+import { planNameOf, systemTextOf, type ReferenceDto } from '@longheron/contract/api';
 import { findSystem, systemParts, type NamedParts } from '@longheron/formats/crs';
 import { contentOf, factsOf, objectOf } from '../../trail';
 import { areaFinding, frameFinding, gridFinding, type Site } from './frameFindings';
@@ -181,6 +181,17 @@ export function judgeTogether(projectId: number): Promise<void> {
   return mine;
 }
 
+/** Clouds that were brought into a system: what they name themselves is no matter any more. */
+async function broughtIn(projectId: number, system: string): Promise<Set<number>> {
+  const clouds = await Dataset.findAll({ where: { projectId, kind: 'point-cloud' } });
+  const revisions = await Revision.findAll({ where: { id: clouds.map((d) => d.currentRevisionId ?? 0) } });
+  const carried = revisions.filter((r) => {
+    const { reprojected, crs } = contentOf('point-cloud', r);
+    return reprojected && crs === system;
+  });
+  return new Set(carried.flatMap((r) => r.inputs.filter((i) => i.role === 'cloud').map((i) => Number(i.datasetId))));
+}
+
 async function judgeAll(projectId: number): Promise<void> {
   const seen: Seen[] = [];
   const reference = (await Project.findByPk(projectId))?.reference ?? null;
@@ -191,6 +202,7 @@ async function judgeAll(projectId: number): Promise<void> {
     const carriedTo = revision && dataset.kind === 'marks' ? contentOf('marks', revision).crs : undefined;
     if (facts) seen.push({ dataset, object: revision ? objectOf(revision) : undefined, facts, carriedTo, around });
   }
+  const brought = reference ? await broughtIn(projectId, systemTextOf(reference)) : new Set<number>();
   const trajectories = seen.filter((s) => s.dataset.kind === 'trajectory' && s.facts.startGps !== null);
   const around = trajectories.find((t) => t.around)?.around;
   const site = siteOf(trajectories);
@@ -198,7 +210,7 @@ async function judgeAll(projectId: number): Promise<void> {
     const found = [
       s.dataset.kind === 'laser-returns' ? timeFinding(s, trajectories) : undefined,
       s.dataset.kind === 'point-cloud' && around ? placeFinding(s, around) : undefined,
-      PLACED.includes(s.dataset.kind) ? systemFinding(s, reference) : undefined,
+      PLACED.includes(s.dataset.kind) && !brought.has(Number(s.dataset.id)) ? systemFinding(s, reference) : undefined,
       ...(site ? frameFindings(s, site, reference) : []),
     ].filter((n) => n !== undefined);
     const datasetId = Number(s.dataset.id);

@@ -9,6 +9,7 @@ import { HttpError } from '../../http/errors';
 import { type Services } from '../../services';
 import { enterIntake, enterPreparing, insideRoots, nameInTitle, prepare, takeFile } from '../files';
 import { projectOf } from '../projects';
+import { judgeTogether } from '../files/crossFindings';
 import { datasetsOf } from '../../trail';
 
 /** Pages that may listen for changes at once. */
@@ -53,13 +54,15 @@ export function runRoutes(api: Router, services: Services): void {
   api.post('/projects/:projectId/runs', async (request, response) => {
     const project = await projectOf(request);
     const body = bodyOf(request, StartRun);
-    const { run } = await operations.start(
+    const { run, done } = await operations.start(
       Number(project.id),
       body.operation,
       body.inputs,
       body.settings ?? {},
       body.outputDataset,
     );
+    // a cloud that was brought in is no longer of another system
+    if (body.operation === 'reproject') void done.then(() => judgeTogether(Number(project.id))).catch(() => undefined);
     response.status(202).json(dto(run, queue));
   });
 
