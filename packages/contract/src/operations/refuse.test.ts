@@ -84,7 +84,11 @@ describe('every operation', () => {
         ...Object.keys(command!.joined ?? {}),
         command!.system?.flag,
         command!.tolerance?.flag,
-        ...['geoid', 'shift', 'systems', 'report', 'quiet'],
+        'geoid',
+      'shift',
+      'systems',
+      'report',
+      'quiet',
       ]);
       const used = [...command!.example.matchAll(/--([\w-]+)/g)].map(([, flag]) => flag);
       expect(used.filter((flag) => !known.has(flag))).toEqual([]);
