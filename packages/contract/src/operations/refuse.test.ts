@@ -85,10 +85,10 @@ describe('every operation', () => {
         command!.system?.flag,
         command!.tolerance?.flag,
         'geoid',
-      'shift',
-      'systems',
-      'report',
-      'quiet',
+        'shift',
+        'systems',
+        'report',
+        'quiet',
       ]);
       const used = [...command!.example.matchAll(/--([\w-]+)/g)].map(([, flag]) => flag);
       expect(used.filter((flag) => !known.has(flag))).toEqual([]);
