@@ -104,7 +104,7 @@ test('a local system is found from marks, names the one that is wrong, and is wo
   await page.goto(`${base()}/project/${project}/gather/systems`);
   await choose(page, 'Marks in the local system', 'onsite.csv');
   await choose(page, 'The same marks in the project’s system', 'control.csv');
-  await page.getByRole('button', { name: 'Make a local system from marks' }).click();
+  await page.getByRole('button', { name: 'Fit a local system to marks' }).click();
   const row = page.getByRole('row', { name: /^Q3/ });
   await expect(row).toContainText('stands out in plan', LONG);
   await page.locator('.el-select', { has: page.locator('input[aria-label="Marks left out"]') }).click();

@@ -3,7 +3,7 @@ import { flag, number, operation, text } from '../declare';
 export default operation({
   name: 'chart-datum',
   title: 'Set up a chart datum',
-  past: 'set up a chart datum',
+  past: 'set up',
   stage: 'gather',
   version: 1,
   result: 'system',

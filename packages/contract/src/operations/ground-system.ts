@@ -5,8 +5,8 @@ const coordinate = (label: string, flag: string, reason: string) =>
 
 export default operation({
   name: 'ground-system',
-  title: 'Make a system with lengths as on the ground',
-  past: 'made a ground system',
+  title: 'Set up a ground system',
+  past: 'set up',
   stage: 'gather',
   version: 1,
   result: 'system',

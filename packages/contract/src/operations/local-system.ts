@@ -2,8 +2,8 @@ import { choice, operation, text, values } from '../declare';
 
 export default operation({
   name: 'local-system',
-  title: 'Make a local system from marks',
-  past: 'found a local system',
+  title: 'Fit a local system to marks',
+  past: 'fitted to marks',
   stage: 'gather',
   version: 1,
   result: 'system',

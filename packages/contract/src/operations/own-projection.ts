@@ -5,8 +5,8 @@ const degrees = (label: string, flag: string, min: number, max: number, usual: n
 
 export default operation({
   name: 'own-projection',
-  title: 'Make a projection of its own',
-  past: 'made a projection',
+  title: 'Set up a projection',
+  past: 'set up',
   stage: 'gather',
   version: 1,
   result: 'system',

@@ -98,7 +98,7 @@ function localList(marks: Mark[], pairs: Pair[], file: string): Notice | undefin
     file,
     text: `The ${marks.length} marks of this list lie ${(apart(first) / 1000).toFixed(0)} km from the survey, but as far from each other as the ${pairs.length} that are known by the same names: they seem to be in a local system.`,
     effect: 'As they are they stand for nothing in the system of the project.',
-    remedy: 'Make the local system from them in Gather, under Systems.',
+    remedy: 'Fit the local system to them in Gather, under Systems.',
   };
 }
 

@@ -70,7 +70,7 @@ const what = computed(() =>
     </div>
     <p v-else class="none">What a system is, and how its marks agree, stands here once there is one.</p>
     <template #sheet>
-      <h2>Make a system</h2>
+      <h2>Set up a system</h2>
       <el-form-item label="Kind">
         <el-select v-model="way" aria-label="Kind of system">
           <el-option v-for="w in WAYS" :key="w" :value="w" :label="OPERATIONS[w].title" />

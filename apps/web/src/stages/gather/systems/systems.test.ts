@@ -80,6 +80,6 @@ describe('systems of a project', () => {
     const { pinia } = await opened();
     const wrapper = await mounted(SystemsPage, pinia);
     expect(wordsOf(wrapper)).toContain('Systems of the EPSG list need nothing here.');
-    expect(button(wrapper, 'Make a local system from marks').attributes('disabled')).toBeDefined();
+    expect(button(wrapper, 'Fit a local system to marks').attributes('disabled')).toBeDefined();
   });
 });
