@@ -147,6 +147,9 @@ describe('a local system of the project', () => {
   });
 
   it('goes out with its bytes, and its heights can be left for ellipsoidal ones', async () => {
+    // as long as the project works in it, it stays
+    const gone = await s.send('DELETE', `/projects/1/datasets/${system.id}`);
+    expect([gone.status, gone.body.title]).toEqual([409, 'The reference line uses Quay.wkt.']);
     const wkt = await (await fetch(`${s.base}/api/projects/1/datasets/${system.id}/export/wkt`)).text();
     expect(wkt).toMatch(/^COMPOUNDCRS\["Quay",DERIVEDPROJCRS/);
     const { body } = await set({ ...UTM, horizontal: 0, plan: system.id, vertical: 0 });

@@ -3,10 +3,10 @@ import { createReadStream, statSync } from 'node:fs';
 import { pipeline } from 'node:stream';
 import { type Router } from 'express';
 import { parseMounting } from '@longheron/core/frames';
-import { type Contents, type DatasetKind } from '@longheron/contract/api';
+import { type Contents, type DatasetKind, type ReferenceDto } from '@longheron/contract/api';
 import { kindOf, type KindExport } from '@longheron/contract/kinds';
 import { EditMounting } from '@longheron/contract/requests';
-import { Dataset, NoticeRow, Revision, Run } from '../../database/models';
+import { Dataset, NoticeRow, Revision, Run, type Project } from '../../database/models';
 import { bodyOf, idOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
 import { type Services } from '../../services';
@@ -14,7 +14,7 @@ import { projectOf } from '../projects';
 import { datasetOf, heldOf } from './find';
 import { editedPoint, pointAttributes } from './point';
 import { sendPoints } from './pointFiles';
-import { addRevision, contentOf, datasetsOf, revisionDto } from '../../trail';
+import { addRevision, contentOf, datasetsOf, objectOf, revisionDto } from '../../trail';
 
 const hash = (value: unknown) => createHash('sha256').update(JSON.stringify(value)).digest('hex');
 
@@ -134,6 +134,7 @@ export function datasetRoutes(api: Router, { queue, store, lists }: Services): v
         code: 'in-use',
         remedy: 'Discard that first, or keep both.',
       });
+    refuseInLine(project, (file) => file.dataset === id);
     await queue.refuseWhenBusy(projectId, id);
     await Dataset.sequelize!.transaction(async (transaction) => {
       await NoticeRow.destroy({ where: { datasetId: id }, transaction });
@@ -156,6 +157,8 @@ export function datasetRoutes(api: Router, { queue, store, lists }: Services): v
         code: 'current',
         remedy: 'Make another revision current first.',
       });
+    const object = objectOf(wanted);
+    refuseInLine(project, (file) => !!object?.startsWith(file.sha12));
     await Revision.update({ parentId: wanted.parentId }, { where: { parentId: wanted.id } });
     await wanted.destroy();
     queue.tell(Number(project.id), 'datasets', Number(dataset.id));
@@ -243,4 +246,14 @@ function exported<K extends DatasetKind>(
   if (how.by) return { how, by: how.by };
   const object = how.object?.(content);
   return object === undefined ? undefined : { how, object };
+}
+
+/** Files that the reference line rests on stay. @throws HttpError when it uses one that is meant. */
+function refuseInLine({ reference }: Project, isMeant: (file: NonNullable<ReferenceDto['geoid']>) => boolean): void {
+  const used = [reference?.plan, reference?.geoid, reference?.shift].find((file) => file && isMeant(file));
+  if (used)
+    throw new HttpError(409, `The reference line uses ${used.name}.`, {
+      code: 'in-use',
+      remedy: 'Choose another system or another geoid in the reference line first.',
+    });
 }
