@@ -71,6 +71,9 @@ function geographicOf(node: WktNode, fail: Fail): GeographicWkt {
   };
 }
 
+/** Values of projections on Earth: degrees, metres, factors. */
+const SENSIBLE = { angle: [-720, 720], length: [-1e9, 1e9], scale: [0.1, 10] } as const;
+
 function planOf(node: WktNode, fail: Fail): PlanWkt {
   const name = nameOf(node);
   const base = childOf(node, ...GEOGRAPHIC) ?? fail(`“${name}” names no datum.`, 'Give the whole system.');
@@ -83,6 +86,8 @@ function planOf(node: WktNode, fail: Fail): PlanWkt {
   const length = { name: 'metre', factor: 1 };
   const unit = unitOf(node, unitOf(childOf(node, 'AXIS'), length));
   const angle = unitOf(base, { name: 'degree', factor: DEGREE_RAD });
+  if (!(unit.factor > 1e-3 && unit.factor < 1e4))
+    fail(`“${name}” counts in a unit of ${unit.factor} m.`, 'Check the unit in the text.');
   const values: { [key: string]: number } = {};
   for (const p of childrenOf(conversion, 'PARAMETER')) {
     const known = parameterOf(method, nameOf(p), codeOf(p));
@@ -96,6 +101,9 @@ function planOf(node: WktNode, fail: Fail): PlanWkt {
   for (const p of method.parameters) {
     values[p.key] ??= p.usual ?? Number.NaN;
     if (!Number.isFinite(values[p.key])) fail(`“${name}” lacks “${p.epsg}”.`, 'Give the whole system.');
+    const [low, high] = SENSIBLE[p.of];
+    if (values[p.key] < low || values[p.key] > high)
+      fail(`“${name}”: ${p.epsg} is ${values[p.key]}, which makes no sense.`, 'Check the value in the text.');
   }
   refuseTurnedAxes(node, fail);
   return { name, geographic, method, values, unit: { name: unit.name, metres: unit.factor }, code: codeOf(node) };
