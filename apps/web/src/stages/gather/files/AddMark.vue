@@ -146,10 +146,10 @@ async function save(): Promise<void> {
           <Fact v-if="located.heightM !== null" label="Height; ellipsoidal">
             <Num :value="length.of(located.heightM)" :digits="3" :unit="symbol" />;
             <Num :value="length.of(located.hEllM)" :digits="3" :unit="symbol" />
-            (geoid at <Num :value="located.undulationM" :digits="2" unit="m" />)
+            (geoid at <Num :value="length.of(located.undulationM)" :digits="2" :unit="symbol" />)
           </Fact>
           <Fact v-if="located.distanceM !== null" label="From the trajectories">
-            <Num :value="located.distanceM" unit="m" />
+            <Num :value="length.of(located.distanceM)" :unit="symbol" />
             <span v-if="located.distanceM > 20000" class="state warn">far away: check signs and order</span>
           </Fact>
         </FactList>
