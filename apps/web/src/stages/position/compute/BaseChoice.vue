@@ -5,8 +5,10 @@ import { type DatasetOf } from '@longheron/contract/api';
 import Num from '../../../ui/Num.vue';
 import StationsNearby from './StationsNearby.vue';
 import FigureTable from '../../../ui/FigureTable.vue';
+import { useUnits } from '../../../ui/units';
 
 /** The recordings that may serve as base, by distance, the one to take and why; and where to get others. */
+const { length } = useUnits();
 const base = defineModel<number>({ required: true });
 const props = defineProps<{
   rover: DatasetOf<'gnss-observations'> | undefined;
@@ -78,7 +80,11 @@ const coverWord = (cover: number) => (cover >= 0.999 ? 'whole' : cover > 0 ? `${
         <el-radio v-model="base" :value="b.id" :title="`Antenna ${b.antenna}`">{{ b.name }}</el-radio> </template
       ><template #c1="{ row: b }">
         <Num v-if="b.distanceM === null" :value="null" />
-        <Num v-else-if="b.distanceM < 2000" :value="b.distanceM" unit="m" />
+        <Num
+          v-else-if="b.distanceM < 2000 || length.symbol !== 'm'"
+          :value="length.of(b.distanceM)"
+          :unit="length.symbol"
+        />
         <Num v-else :value="b.distanceM / 1000" :digits="1" unit="km" /> </template
       ><template #c2="{ row: b }"
         ><span :class="b.cover >= 0.999 ? '' : 'state warn'">{{ coverWord(b.cover) }}</span></template

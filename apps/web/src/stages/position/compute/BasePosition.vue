@@ -57,7 +57,7 @@ const form = defineModel<BasePositionForm>({ required: true });
 const props = defineProps<{ base: DatasetDto | undefined }>();
 
 const store = useProject();
-const { small } = useUnits();
+const { length, small } = useUnits();
 const choices = computed(() =>
   store
     .ofKind('marks')
@@ -178,7 +178,7 @@ const result = computed(() => `${RESULT_FRAMES[form.value.resultFrame]} (${form.
       /></el-select>
     </div>
     <p v-if="away !== null" :class="away > 50 ? 'state warn wrap' : 'soft'">
-      <Num v-if="away < 1000" :value="away" :digits="2" unit="m" /><Num
+      <Num v-if="away < 1000 || length.symbol !== 'm'" :value="length.of(away)" :digits="2" :unit="length.symbol" /><Num
         v-else
         :value="away / 1000"
         :digits="1"

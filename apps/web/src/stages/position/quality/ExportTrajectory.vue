@@ -5,8 +5,10 @@ import { isAboveGeoidIn, systemTextOf, type DatasetDto } from '@longheron/contra
 import { useProject } from '../../../stores/project';
 import Num from '../../../ui/Num.vue';
 import OutOfDate from '../../../ui/OutOfDate.vue';
+import { useUnits } from '../../../ui/units';
 
 /** The trajectory as a file for others: as computed, or in the system, kind of height and rate asked for. */
+const { length } = useUnits();
 const props = defineProps<{ dataset: DatasetDto }>();
 const store = useProject();
 const geoids = computed(() => store.ofKind('geoid'));
@@ -85,7 +87,8 @@ function write(): void {
       <Num :value="c.rows" unit="rows" /><br />
       <span class="soft"
         >{{ c.plan === 'grid' ? 'easting, northing' : 'latitude, longitude' }}; heights {{ c.heights
-        }}<template v-if="c.undulationM">, N = <Num :value="c.undulationM" :digits="3" unit="m" /></template
+        }}<template v-if="c.undulationM"
+          >, N = <Num :value="length.of(c.undulationM)" :digits="3" :unit="length.symbol" /></template
       ></span>
     </p>
     <OutOfDate :dataset="d" />

@@ -3,9 +3,11 @@ import { type TrajectoryFigures } from '@longheron/contract/kinds/trajectory';
 import Num from '../../../ui/Num.vue';
 import Fact from '../../../ui/Fact.vue';
 import FactList from '../../../ui/FactList.vue';
+import { useUnits } from '../../../ui/units';
 
 /** What the computation of a trajectory says of itself. */
 defineProps<{ figures: TrajectoryFigures }>();
+const { length, small } = useUnits();
 const times = (k: number, v: number | null | undefined) => (v === null || v === undefined ? null : k * v);
 </script>
 
@@ -19,10 +21,10 @@ const times = (k: number, v: number | null | undefined) => (v === null || v === 
     </Fact>
     <Fact label="Epochs without position"><Num :value="figures.epochs_without_position" /></Fact>
     <Fact label="Satellites, mean"><Num :value="figures.satellites_mean" :digits="1" /></Fact>
-    <Fact label="Longest way to the base"><Num :value="figures.baseline_m" unit="m" /></Fact>
+    <Fact label="Longest way to the base"><Num :value="length.of(figures.baseline_m)" :unit="length.symbol" /></Fact>
     <Fact label="Forward less reverse, RMS, most">
-      <Num :value="times(1000, figures.separation_rms_m)" :digits="1" unit="mm" />,
-      <Num :value="times(1000, figures.separation_max_m)" :digits="1" unit="mm" />
+      <Num :value="small.of(figures.separation_rms_m)" :digits="small.digits + 1" :unit="small.symbol" />,
+      <Num :value="small.of(figures.separation_max_m)" :digits="small.digits + 1" :unit="small.symbol" />
     </Fact>
     <Fact label="Cycle slips"><Num :value="figures.cycle_slips" /></Fact>
   </FactList>

@@ -15,8 +15,10 @@ import TrajectoryReport from './TrajectoryReport.vue';
 import FigureTable from '../../../ui/FigureTable.vue';
 import Fact from '../../../ui/Fact.vue';
 import FactList from '../../../ui/FactList.vue';
+import { useUnits } from '../../../ui/units';
 
 /** How good a trajectory says it is, over the whole of it or the brushed span, and where it is not and why. */
+const { length, small } = useUnits();
 const props = defineProps<{ dataset: DatasetDto; preview: Preview; sky: Sky | null; span: [number, number] }>();
 const store = useProject();
 const view = useView();
@@ -31,8 +33,8 @@ const within = computed(() => {
 const weak = computed(() => weakStretches(props.preview, props.sky, tolerance.value, props.span));
 const bands = computed(() => {
   const limits = [tolerance.value / 2, tolerance.value];
-  const cm = (m: number) => `${(100 * m).toFixed(1)} cm`;
-  const words = [`to ${cm(limits[0])}`, `to ${cm(limits[1])}`, `beyond ${cm(limits[1])}`];
+  const said = (m: number) => `${small.value.of(m).toFixed(small.value.digits)} ${small.value.symbol}`;
+  const words = [`to ${said(limits[0])}`, `to ${said(limits[1])}`, `beyond ${said(limits[1])}`];
   const lengths = lengthsByBand(props.preview, limits, props.span);
   const all = lengths.reduce((a, b) => a + b, 0);
   return lengths.map((lengthM, k) => ({ word: words[k], lengthM, share: all ? lengthM / all : 0 }));
@@ -73,7 +75,7 @@ type Statistic = (typeof statistics.value)[number];
       >{{ (100 * within).toFixed(1) }} %</strong
     >
     of {{ view.brush ? 'the brushed span' : 'the drive' }} states deviations within the tolerance of
-    {{ (100 * tolerance).toFixed(1) }} cm (1 SD, plan and height).
+    {{ small.of(tolerance).toFixed(small.digits) }} {{ small.symbol }} (1 SD, plan and height).
   </p>
   <template v-if="weak.length">
     <p>Where it does not, and why:</p>
@@ -81,15 +83,17 @@ type Statistic = (typeof statistics.value)[number];
       <li v-for="w in weak.slice(0, MAX_STRETCHES)" :key="w.from">
         <a href="#" @click.prevent="view.brush = [w.from - 5, w.to + 5]">{{
           formatGps(w.from, display, 0).slice(11)
-        }}</a>, <Num :value="w.to - w.from" :digits="0" unit="s" />, <Num :value="w.lengthM" :digits="0" unit="m" />: up
-        to <Num :value="100 * w.worstM" :digits="1" unit="cm" />, {{ w.why }}
+        }}</a>, <Num :value="w.to - w.from" :digits="0" unit="s" />,
+        <Num :value="length.of(w.lengthM)" :digits="0" :unit="length.symbol" />: up to
+        <Num :value="small.of(w.worstM)" :digits="small.digits" :unit="small.symbol" />, {{ w.why }}
       </li>
     </ul>
     <p v-if="weak.length > MAX_STRETCHES" class="soft">and {{ weak.length - MAX_STRETCHES }} more stretches.</p>
   </template>
   <FactList>
     <Fact v-for="b in bands" :key="b.word" :label="`Path with SD ${b.word}`">
-      <Num :value="b.lengthM" :digits="0" unit="m" />, <Num :value="100 * b.share" :digits="1" unit="%" />
+      <Num :value="length.of(b.lengthM)" :digits="0" :unit="length.symbol" />,
+      <Num :value="100 * b.share" :digits="1" unit="%" />
     </Fact>
   </FactList>
   <FigureTable
