@@ -22,6 +22,8 @@ import { sweepObjects, sweepUploads } from './storage/sweep';
 
 /** Uploads without a job are looked for this often. */
 const LOOK_FOR_UPLOADS_MS = 60_000;
+/** How long a connection without requests stays open. */
+const KEEP_IDLE_MS = 120_000;
 
 export interface ServerOptions {
   port: number;
@@ -100,6 +102,9 @@ async function started(options: ServerOptions, database: Database, unlock: () =>
   const demo = new Demo(services, dataFolder, options.demo === 'none' ? 'full' : options.demo, logger);
   const app = makeApp(services, demo, logger, options.host === '127.0.0.1' ? [] : [options.host], options.webFolder);
   const http = createServer(app);
+  // a connection that is closed while a request is on its way loses it: browsers let go of idle ones long before this
+  http.keepAliveTimeout = KEEP_IDLE_MS;
+  http.headersTimeout = KEEP_IDLE_MS + 5000;
   await new Promise<void>((resolve, reject) => {
     http.once('error', reject);
     http.listen(options.port, options.host, resolve);
