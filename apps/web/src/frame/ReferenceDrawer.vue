@@ -56,7 +56,7 @@ watch(
     if (r) {
       form.value = { unit: r.unit, time: r.time, epoch: r.epoch, surfaceSdM: r.surfaceSdM };
       const { horizontal, plan, vertical, geoid, shift, fileHeights } = r;
-      system.value = { horizontal, plan, vertical, geoid, shift, fileHeights };
+      system.value = { horizontal, plan: asNow(plan), vertical, geoid: asNow(geoid), shift: asNow(shift), fileHeights };
       name.value = r.horizontalName;
     }
     const proposed = store.ofKind('system').find((d) => d.id === view.proposedSystem);
@@ -79,6 +79,14 @@ watch(
     message.value = '';
   },
 );
+
+/** A file of the line as its dataset holds it now: what was made again since is a change that is shown before it is set. */
+function asNow<F extends SystemNames['geoid']>(file: F): F | NonNullable<SystemNames['geoid']> {
+  const d = file && store.datasets.find((x) => x.id === file.dataset);
+  const object = d && 'object' in d.revision.content ? d.revision.content.object : undefined;
+  if (!d || !object || object.startsWith(file.sha12)) return file;
+  return { dataset: d.id, ...gridNameOf(d.name, object) };
+}
 
 /** A reference line with a system of the project in it: for plan, and for heights where it has them. */
 function withSystem(line: SystemNames, d: DatasetOf<'system'>): SystemNames {

@@ -120,6 +120,20 @@ describe('the reference line', () => {
     ]);
   });
 
+  it('shows as a change that its file was made again since', async () => {
+    const plan = { dataset: 21, name: 'Quay.wkt', sha12: '0123456789ab' };
+    const { wrapper, open } = await drawer({
+      horizontal: 0,
+      plan,
+      horizontalName: 'Quay',
+      vertical: 0,
+      fileHeights: 'used',
+    });
+    await open();
+    expect(wordsOf(wrapper)).toMatch(/System\s*Quay \(Quay\.wkt\)\s*Quay\.wkt/);
+    expect(wordsOf(wrapper)).toContain('What it does to coordinates');
+  });
+
   it('is taken over from another project that has one', async () => {
     const { wrapper, server, open, choose } = await drawer();
     server.on('POST /projects/7/reference/take', {
