@@ -12,3 +12,4 @@ export * from './compareClasses';
 export * from './trend';
 export * from './suspect';
 export * from './suspectList';
+export * from './heightFit';

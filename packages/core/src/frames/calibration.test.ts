@@ -38,4 +38,31 @@ describe('calibrations', () => {
     for (const wrong of ['17.4.2026', '2026-02-30', '2026-4-17'])
       expect(() => parseMounting(json({ calibrated_on: wrong }))).toThrow(/must be a day like 2026-04-17/);
   });
+
+  it('keep a deviation for each angle and a range offset; absurd ones are refused by member', () => {
+    const json = {
+      sensors: {
+        head: {
+          lever_arm_m: [0.2, 0, 0.4],
+          boresight_sd_deg: { roll: 0.002, pitch: 0.003, heading: 0.006 },
+          range_offset_m: -0.012,
+        },
+      },
+    };
+    const mounting = parseMounting(json);
+    expect(mounting.sensors.head).toMatchObject({
+      boresightSdDeg: { roll: 0.002, pitch: 0.003, heading: 0.006 },
+      rangeOffsetM: -0.012,
+    });
+    expect(parseMounting(JSON.parse(JSON.stringify(mountingToJson(mounting))))).toEqual(mounting);
+    expect(
+      mountingToJson(parseMounting({ sensors: { head: { lever_arm_m: [0, 0, 0] } } })).sensors.head,
+    ).not.toHaveProperty('range_offset_m');
+    const broken = (change: object) => () =>
+      parseMounting({ sensors: { head: { ...json.sensors.head, ...change } } }, 'm.json');
+    expect(broken({ range_offset_m: 120 })).toThrow(
+      expect.objectContaining({ file: 'm.json', place: 'sensors.head.range_offset_m' }),
+    );
+    expect(broken({ boresight_sd_deg: { roll: -1, pitch: 0, heading: 0 } })).toThrow(/negative/);
+  });
 });

@@ -1,6 +1,7 @@
 export * from './attitude';
 export * from './ellipsoid';
 export * from './geoid';
+export * from './localFrame';
 export * from './localMap';
 export * from './mounting';
 export * from './calibration';

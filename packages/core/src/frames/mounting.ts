@@ -28,8 +28,10 @@ export interface SensorMounting {
   boresightDeg: AnglesDeg;
   /** SD of each component of the lever arm. */
   leverArmSdM: number;
-  /** SD of each of the three boresight angles. */
-  boresightSdDeg: number;
+  /** SD of each of the three boresight angles: one for all, or one each. */
+  boresightSdDeg: number | AnglesDeg;
+  /** Added to every range of a laser. */
+  rangeOffsetM?: number;
   /** Serial number of the instrument that the values are of. */
   serial?: string;
   /** Days, `2026-04-17`: of the calibration, and when the instrument was last opened or moved. */
@@ -60,7 +62,8 @@ export interface SensorJson {
   orientation_deg?: AnglesDeg;
   boresight_deg?: AnglesDeg;
   lever_arm_sd_m?: number;
-  boresight_sd_deg?: number;
+  boresight_sd_deg?: number | AnglesDeg;
+  range_offset_m?: number;
   camera?: { focal_length_mm: number; sensor_mm: number[]; pixels?: number[]; looks?: string };
   serial?: string;
   calibrated_on?: string;
@@ -74,6 +77,21 @@ export function sensorToBody(mounting: SensorMounting): Matrix3 {
     rotationFromAngles(b.roll * DEG, b.pitch * DEG, b.heading * DEG),
     rotationFromAngles(o.roll * DEG, o.pitch * DEG, o.heading * DEG),
   );
+}
+
+/**
+ * Axes of the body about which roll, pitch and heading of the boresight turn, one after the other, unit vectors: heading
+ * about z, pitch about the y that it leaves, roll about the x that both leave.
+ */
+export function boresightAxes({ boresightDeg }: SensorMounting): Float64Array {
+  const [p, h] = [boresightDeg.pitch * DEG, boresightDeg.heading * DEG];
+  const [cp, sp, ch, sh] = [Math.cos(p), Math.sin(p), Math.cos(h), Math.sin(h)];
+  return Float64Array.of(ch * cp, sh * cp, -sp, -sh, ch, 0, 0, 0, 1);
+}
+
+/** SD of the boresight's roll, pitch and heading, degrees. */
+export function boresightSds({ boresightSdDeg: sd }: SensorMounting): AnglesDeg {
+  return typeof sd === 'number' ? { roll: sd, pitch: sd, heading: sd } : sd;
 }
 
 function isRecord(value: unknown): value is Record<string, unknown> {
@@ -153,6 +171,20 @@ function cameraOf(value: unknown, place: string, file?: string): CameraModel {
   };
 }
 
+/** Larger offsets are mistakes, metres. */
+const LARGEST_RANGE_OFFSET_M = 10;
+
+function rangeOffset(value: unknown, at: string, file?: string): number {
+  const offset = finite(value, `${at}.range_offset_m`, file);
+  if (Math.abs(offset) <= LARGEST_RANGE_OFFSET_M) return offset;
+  throw new Problem(`${at} adds ${offset} m to every range; at most ${LARGEST_RANGE_OFFSET_M} m is believed.`, {
+    code: 'mounting-range',
+    file,
+    place: `${at}.range_offset_m`,
+    remedy: 'Range offsets are metres, mostly a few millimetres; check the unit.',
+  });
+}
+
 const LONGEST_TEXT = 60;
 
 function text(value: unknown, place: string, file?: string): string {
@@ -203,8 +235,12 @@ export function parseMounting(json: unknown, file?: string): Mounting {
       orientationDeg: angles(raw.orientation_deg, `${at}.orientation_deg`, file),
       boresightDeg: angles(raw.boresight_deg, `${at}.boresight_deg`, file),
       leverArmSdM: finite(raw.lever_arm_sd_m ?? 0, `${at}.lever_arm_sd_m`, file),
-      boresightSdDeg: finite(raw.boresight_sd_deg ?? 0, `${at}.boresight_sd_deg`, file),
+      boresightSdDeg: isRecord(raw.boresight_sd_deg)
+        ? angles(raw.boresight_sd_deg, `${at}.boresight_sd_deg`, file)
+        : finite(raw.boresight_sd_deg ?? 0, `${at}.boresight_sd_deg`, file),
     };
+    if (raw.range_offset_m !== undefined && raw.range_offset_m !== null)
+      sensor.rangeOffsetM = rangeOffset(raw.range_offset_m, at, file);
     if (raw.camera !== undefined) sensor.camera = cameraOf(raw.camera, `${at}.camera`, file);
     if (raw.serial) sensor.serial = text(raw.serial, `${at}.serial`, file);
     if (raw.calibrated_on) sensor.calibratedOn = day(raw.calibrated_on, `${at}.calibrated_on`, file);
@@ -219,7 +255,8 @@ export function parseMounting(json: unknown, file?: string): Mounting {
           remedy: 'Describe the same mounting with roll ±90° instead.',
         },
       );
-    if (sensor.leverArmSdM < 0 || sensor.boresightSdDeg < 0)
+    const { roll, pitch, heading } = boresightSds(sensor);
+    if (Math.min(sensor.leverArmSdM, roll, pitch, heading) < 0)
       throw new Problem(`${at} has a negative standard deviation.`, {
         code: 'mounting-sd',
         file,
@@ -253,6 +290,7 @@ export function mountingToJson(mounting: Mounting): MountingJson {
       boresight_deg: s.boresightDeg,
       lever_arm_sd_m: s.leverArmSdM,
       boresight_sd_deg: s.boresightSdDeg,
+      ...(s.rangeOffsetM ? { range_offset_m: s.rangeOffsetM } : {}),
       ...(s.camera
         ? {
             camera: {

@@ -1,3 +1,5 @@
 export * from './place';
+export { type PlacedPoints } from './placedPoints';
 export * from './returns';
 export * from './limits';
+export * from './adjust';

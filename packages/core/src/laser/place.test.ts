@@ -179,30 +179,47 @@ describe('placing', () => {
     }
   });
 
-  it('states the deviations that its error sources give, each found by moving it alone', () => {
+  it.each([
+    ['alike', 0.006, [0.006, 0.006, 0.006]],
+    ['each its own', { roll: 0.002, pitch: 0.009, heading: 0.025 }, [0.002, 0.009, 0.025]],
+  ])(
+    'states the deviations that its error sources give, angles of the boresight %s',
+    (_, boresightSdDeg, sdBoreDeg) => {
+      const t = drive(56.08, 8.47, 20);
+      const system = utm(32);
+      const returns = someReturns(60);
+      const placed = new Placer(t, system, { ...MOUNTING, boresightSdDeg }, NOISE).place(returns);
+      const sdAngle = NOISE.angleSdDeg * DEG;
+      const unit = (k: number, size: number) => [0, 1, 2].map((j) => (j === k ? size : 0));
+      const sources: Errors[] = [
+        ...[0.011, 0.017, 0.023].map((sd, k) => ({ ned: unit(k, sd) })),
+        ...[0.004, 0.006, 0.015].map((sd, k) => ({ angles: unit(k, sd * DEG) })),
+        ...[0, 1, 2].map((k) => ({ lever: unit(k, MOUNTING.leverArmSdM) })),
+        ...sdBoreDeg.map((sd, k) => ({ bore: unit(k, sd * DEG) })),
+        { range: NOISE.rangeSdM },
+        { across: [sdAngle, 0] },
+        { across: [0, sdAngle] },
+      ];
+      for (let i = 0; i < 60; i++) {
+        const from = exact(t, system, returns, i);
+        const sums = [0, 0, 0];
+        for (const source of sources)
+          exact(t, system, returns, i, source).forEach((v, k) => (sums[k] += (v - from[k]) ** 2));
+        const stated = [placed.sdEM[i], placed.sdNM[i], placed.sdHM[i]];
+        for (const k of [0, 1, 2]) expect(stated[k] / Math.sqrt(sums[k])).toBeCloseTo(1, 2);
+      }
+    },
+  );
+
+  it('adds the range offset of the mounting', () => {
     const t = drive(56.08, 8.47, 20);
-    const system = utm(32);
     const returns = someReturns(60);
-    const placed = new Placer(t, system, MOUNTING, NOISE).place(returns);
-    const sdBore = MOUNTING.boresightSdDeg * DEG;
-    const sdAngle = NOISE.angleSdDeg * DEG;
-    const unit = (k: number, size: number) => [0, 1, 2].map((j) => (j === k ? size : 0));
-    const sources: Errors[] = [
-      ...[0.011, 0.017, 0.023].map((sd, k) => ({ ned: unit(k, sd) })),
-      ...[0.004, 0.006, 0.015].map((sd, k) => ({ angles: unit(k, sd * DEG) })),
-      ...[0, 1, 2].map((k) => ({ lever: unit(k, MOUNTING.leverArmSdM) })),
-      ...[0, 1, 2].map((k) => ({ bore: unit(k, sdBore) })),
-      { range: NOISE.rangeSdM },
-      { across: [sdAngle, 0] },
-      { across: [0, sdAngle] },
-    ];
+    const placed = new Placer(t, utm(32), { ...MOUNTING, rangeOffsetM: 0.25 }, NOISE).place(returns);
+    const longer = { ...returns, rangeM: returns.rangeM.map((r) => r + 0.25) };
     for (let i = 0; i < 60; i++) {
-      const from = exact(t, system, returns, i);
-      const sums = [0, 0, 0];
-      for (const source of sources)
-        exact(t, system, returns, i, source).forEach((v, k) => (sums[k] += (v - from[k]) ** 2));
-      const stated = [placed.sdEM[i], placed.sdNM[i], placed.sdHM[i]];
-      for (const k of [0, 1, 2]) expect(stated[k] / Math.sqrt(sums[k])).toBeCloseTo(1, 2);
+      const [e, n, h] = exact(t, utm(32), longer, i);
+      const apart = Math.hypot(placed.eastingM[i] - e, placed.northingM[i] - n, placed.heightM[i] - h);
+      expect(apart).toBeLessThan(1e-3);
     }
   });
 

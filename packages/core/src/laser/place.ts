@@ -1,26 +1,13 @@
 import { quaternionFromAngles } from '../frames/attitude';
 import { DEG, geodeticToEcef } from '../frames/ellipsoid';
 import { makeLocalMap, type LocalMap } from '../frames/localMap';
-import { sensorToBody, type SensorMounting } from '../frames/mounting';
+import { boresightAxes, boresightSds, sensorToBody, type SensorMounting } from '../frames/mounting';
 import { type ReferenceSystem } from '../frames/referenceSystem';
 import { Problem } from '../shared/problem';
 import { sinCosDeg } from '../numeric/sinCos';
 import { intervalAt, nominalStepS, type Trajectory } from '../trajectory/trajectory';
+import { emptyPoints, type PlacedPoints } from './placedPoints';
 import { type LaserNoise, type LaserReturns } from './returns';
-
-/** Georeferenced points in the order of the returns; points outside the trajectory have NaN coordinates. */
-export interface PlacedPoints {
-  eastingM: Float64Array;
-  northingM: Float64Array;
-  heightM: Float64Array;
-  /** 1 SD, metres, in the directions of easting, northing and height. */
-  sdEM: Float32Array;
-  sdNM: Float32Array;
-  sdHM: Float32Array;
-  /** Index of the trajectory interval, −1 outside. */
-  interval: Int32Array;
-  outside: number;
-}
 
 /** Platform moves at most this far from the node of its local map. */
 const NODE_REACH_M = 50;
@@ -46,6 +33,8 @@ export class Placer {
   private readonly sd = new Float64Array(6);
   private readonly angle = new Float64Array(2);
   private readonly turn = new Float64Array(4);
+  /** Axes about which roll, pitch and heading of the boresight turn in the body, each as long as its deviation in radians. */
+  private readonly apart: Float64Array;
 
   constructor(
     private readonly trajectory: Trajectory,
@@ -72,6 +61,9 @@ export class Placer {
     }
     this.maxStepS = Math.max(nominalStepS(trajectory.sow) * 2.5, 0.05);
     this.mount = sensorToBody(mounting);
+    const { roll, pitch, heading } = boresightSds(mounting);
+    const sds = [roll, pitch, heading];
+    this.apart = boresightAxes(mounting).map((v, k) => v * sds[Math.floor(k / 3)] * DEG);
   }
 
   /**
@@ -99,8 +91,16 @@ export class Placer {
       m7 = this.mount[7],
       m8 = this.mount[8];
     const [lx, ly, lz] = this.mounting.leverArmM;
+    const offset = this.mounting.rangeOffsetM ?? 0;
     const varLever = this.mounting.leverArmSdM ** 2;
-    const varBore = (this.mounting.boresightSdDeg * DEG) ** 2;
+    const each = boresightSds(this.mounting);
+    const alike = each.roll === each.pitch && each.pitch === each.heading;
+    // one deviation for all angles: a sphere about the beam; else each angle about its own axis in the body
+    const varBore = alike ? (each.roll * DEG) ** 2 : 0;
+    const { apart } = this;
+    let moreE = 0,
+      moreN = 0,
+      moreH = 0;
     const varRange = this.noise.rangeSdM ** 2;
     const varAngle = (this.noise.angleSdDeg * DEG) ** 2;
     const { q, p, sd } = this;
@@ -162,7 +162,7 @@ export class Placer {
       sinCosDeg(azimuthDeg[i], angle);
       const sx = ce * angle[1];
       const sy = ce * angle[0];
-      const range = rangeM[i];
+      const range = rangeM[i] + offset;
       // beam direction in the body, then in the node's north, east, down
       const bx = m0 * sx + m1 * sy + m2 * sz;
       const by = m3 * sx + m4 * sy + m5 * sz;
@@ -223,6 +223,20 @@ export class Placer {
         rN = g11 * rn + g10 * re;
       const uE = g01 * un + g00 * ue,
         uN = g11 * un + g10 * ue;
+      if (!alike) {
+        moreE = moreN = moreH = 0;
+        for (let k = 0; k < 9; k += 3) {
+          const x = apart[k + 1] * bz - apart[k + 2] * by,
+            y = apart[k + 2] * bx - apart[k] * bz,
+            z = apart[k] * by - apart[k + 1] * bx;
+          const mn = range * (r00 * x + r01 * y + r02 * z),
+            me = range * (r10 * x + r11 * y + r12 * z),
+            md = range * (r20 * x + r21 * y + r22 * z);
+          moreE += (g01 * mn + g00 * me) ** 2;
+          moreN += (g11 * mn + g10 * me) ** 2;
+          moreH += md * md;
+        }
+      }
       const across = varAngle * range * range;
       // boresight about the body axes, the same SD for each: variance of the vector perpendicular to the beam
       const bore = varBore * range * range;
@@ -240,7 +254,8 @@ export class Placer {
           varRoll * rE * rE +
           sideways +
           along * uE * uE +
-          varLever,
+          varLever +
+          moreE,
       );
       out.sdNM[o] = Math.sqrt(
         g11s * sd[0] +
@@ -250,9 +265,12 @@ export class Placer {
           varRoll * rN * rN +
           sideways +
           along * uN * uN +
-          varLever,
+          varLever +
+          moreN,
       );
-      out.sdHM[o] = Math.sqrt(sd[2] + varPitch * pd * pd + varRoll * rd * rd + sideways + along * ud * ud + varLever);
+      out.sdHM[o] = Math.sqrt(
+        sd[2] + varPitch * pd * pd + varRoll * rd * rd + sideways + along * ud * ud + varLever + moreH,
+      );
     }
   }
 
@@ -339,19 +357,6 @@ export class Placer {
     const o = this.node!.originEcef;
     return Math.hypot(this.ecef[3 * i] - o[0], this.ecef[3 * i + 1] - o[1], this.ecef[3 * i + 2] - o[2]);
   }
-}
-
-function emptyPoints(count: number): PlacedPoints {
-  return {
-    eastingM: new Float64Array(count),
-    northingM: new Float64Array(count),
-    heightM: new Float64Array(count),
-    sdEM: new Float32Array(count),
-    sdNM: new Float32Array(count),
-    sdHM: new Float32Array(count),
-    interval: new Int32Array(count),
-    outside: 0,
-  };
 }
 
 function along(axes: Float64Array, row: number, ecef: Float64Array, at: number, origin: Float64Array): number {

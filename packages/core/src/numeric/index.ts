@@ -7,3 +7,6 @@ export * from './random';
 export * from './select';
 export * from './sinCos';
 export * from './statistics';
+export * from './cholesky';
+export * from './envelope';
+export * from './smallestAxis';

@@ -4,3 +4,4 @@ export * from './grid';
 export * from './highest';
 export * from './thin';
 export * from './tin';
+export * from './lowFlying';

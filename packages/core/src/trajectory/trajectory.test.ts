@@ -4,6 +4,10 @@ import {
   binnedColumns,
   findGaps,
   findStrips,
+  FLIGHT_STRIPS,
+  isFlight,
+  STRIP_DEFAULTS,
+  stripRulesFor,
   intervalAt,
   nominalStepS,
   statisticsOfBins,
@@ -67,6 +71,72 @@ describe('strips', () => {
     const plan = findStrips(drive(), { turnDegPerS: 6, minSpeedMps: 1, minLengthM: 500 });
     expect(plan.strips).toHaveLength(0);
     expect(plan.leftOut.map((s) => s.leftOut)).toContain('too short');
+  });
+});
+
+describe('strips of a flight', () => {
+  /** Pieces in seconds, with what changes a second; 45 m/s, 10 epochs a second. */
+  function fly(pieces: Array<{ s: number; turn?: number; climb?: number; gust?: number; gap?: number }>, mps = 45) {
+    const rows: number[][] = [];
+    let [t, north, east, h, heading, bank] = [0, 0, 0, 250, 0, 0];
+    for (const { s, turn = 0, climb = 0, gust = 0, gap = 0 } of pieces) {
+      bank = turn ? 20 : 0;
+      for (let k = 0; k < s * 10; k++) {
+        rows.push([t, north, east, h, heading + gust * Math.sin(2 * Math.PI * 0.4 * t), bank]);
+        t += 0.1;
+        heading += turn / 10;
+        h += climb / 10;
+        north += 0.1 * mps * Math.cos(heading * DEG);
+        east += 0.1 * mps * Math.sin(heading * DEG);
+      }
+      t += gap;
+    }
+    const column = (k: number, by = 1) => Float64Array.from(rows, (r) => r[k] * by);
+    return {
+      week: 2400,
+      sow: column(0),
+      latRad: column(1, 1 / 6378137),
+      lonRad: column(2, 1 / 6378137),
+      hEllM: column(3),
+      headingRad: column(4, DEG),
+      rollRad: column(5, DEG),
+      pitchRad: column(0, 0),
+    };
+  }
+  const flight = fly([
+    { s: 20, climb: 5 },
+    { s: 10, gust: 1 },
+    { s: 36, turn: 5 },
+    { s: 12, gust: 1 },
+    { s: 36, turn: -5 },
+    { s: 12, gust: 1, gap: 30 },
+    { s: 12 },
+    { s: 30, climb: 10 },
+    { s: 12 },
+  ]);
+
+  it('are its lines alone: climb, turns and what lies much higher are left out by name', () => {
+    expect(isFlight(flight)).toBe(true);
+    const plan = findStrips(flight, stripRulesFor(flight));
+    expect(plan.strips).toHaveLength(4);
+    // each loses less than a second of straight flight to its turns
+    plan.strips.forEach((s, k) => expect(s.lengthM / 45 / [10, 12, 12, 12][k]).toBeGreaterThan(0.85));
+    expect(new Set(plan.leftOut.map((s) => s.leftOut))).toEqual(
+      new Set(['climbing', 'turning', 'gap', 'another height']),
+    );
+    const all = [...plan.strips, ...plan.leftOut].reduce((sum, s) => sum + s.endSow - s.startSow, 0);
+    expect(all).toBeCloseTo(flight.sow.at(-1)! - flight.sow[0], 6);
+  });
+
+  it('follow what is asked for, else the kind of platform', () => {
+    expect(stripRulesFor(flight, { minLengthM: 700 })).toEqual({ ...FLIGHT_STRIPS, minLengthM: 700 });
+    expect(findStrips(flight, stripRulesFor(flight, { minLengthM: 700 })).strips).toHaveLength(0);
+    expect(stripRulesFor(drive(), { turnDegPerS: undefined })).toEqual(STRIP_DEFAULTS);
+    // a motorway: fast, never banked
+    const level = { ...flight, rollRad: flight.rollRad.map(() => 0.02) };
+    expect(
+      isFlight({ ...level, latRad: level.latRad.map((v) => v * 0.7), lonRad: level.lonRad.map((v) => v * 0.7) }),
+    ).toBe(false);
   });
 });
 

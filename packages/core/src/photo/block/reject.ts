@@ -1,0 +1,125 @@
+import { quantile } from '../../numeric/statistics';
+import { type Solver } from './solve';
+
+/** A ray is rejected beyond so many deviations of its residual, both coordinates together: of good ones, one in a thousand. */
+export const REJECT = 3.8;
+/** Of the last three rays of a point all are rejected whose squares are below that of the worst by less: any may be wrong. */
+const EITHER = 12;
+const MOST_ROUNDS = 10;
+/** Less than this share of an error in a residual is not looked at. */
+const LEAST_SHOWN = 0.1;
+/** How often a ray may be taken back. */
+const MOST_RETURNS = 2;
+const MOST_AFTER = 6;
+const SAMPLE = 20_000;
+
+/**
+ * Residual of a ray in deviations of that residual, both of its coordinates together: how well an error of this ray alone
+ * explains what is off. Directions in which its residual shows next to nothing are not looked at.
+ */
+export function standardised(solver: Solver, r: number): number {
+  const [u, v] = solver.residual(r);
+  const [uu, uv, vv] = solver.shown(r);
+  const middle = (uu + vv) / 2;
+  const apart = Math.hypot((uu - vv) / 2, uv);
+  // along the direction that is shown best, and across it
+  const turn = 0.5 * Math.atan2(2 * uv, uu - vv);
+  const along = u * Math.cos(turn) + v * Math.sin(turn);
+  const across = v * Math.cos(turn) - u * Math.sin(turn);
+  const of = (residual: number, shown: number) => (shown > LEAST_SHOWN ? residual ** 2 / shown : 0);
+  return Math.sqrt(of(along, middle + apart) + of(across, middle - apart)) / solver.block.rays.sdPx[r];
+}
+
+/** What stated deviations of rays are to be multiplied with, by the middle of their residuals: rays that do not fit have no say. */
+export function robustScale(solver: Solver): number {
+  const { rays } = solver.block;
+  const every = Math.max(1, Math.floor(rays.count / SAMPLE));
+  const all: number[] = [];
+  for (let r = 0; r < rays.count; r += every) {
+    if (!solver.alive[r] || !solver.linear.ahead[r]) continue;
+    const residual = solver.residual(r);
+    const [uu, , vv] = solver.shown(r);
+    [uu, vv].forEach((shown, k) => {
+      if (shown > 0.2) all.push(Math.abs(residual[k]) / (rays.sdPx[r] * Math.sqrt(shown)));
+    });
+  }
+  return all.length < 20 ? 1 : quantile(all, 0.5) / 0.6745;
+}
+
+/**
+ * Rejects rays one a point at a time, the worst first, and takes back those that fit once others are gone (data snooping,
+ * Baarda 1968). Points that fewer than two rays see say nothing any more.
+ * @returns rays rejected in the end.
+ */
+export function rejectRays(solver: Solver, tick?: (share: number) => void, rounds = MOST_ROUNDS): number[] {
+  const { block, alive } = solver;
+  const { rays } = block;
+  const returned = new Uint8Array(rays.count);
+  const control = block.points.map((p) => p.kind === 'control' && p.givenM !== undefined);
+  const out = new Set<number>();
+  for (let round = 0; round < rounds; round++) {
+    tick?.(round / rounds);
+    solver.settle();
+    const scale = Math.max(1, robustScale(solver));
+    const count = countsOf(solver);
+    const worst = new Map<number, { ray: number; t: number }>();
+    const back: number[] = [];
+    for (let r = 0; r < rays.count; r++) {
+      const p = rays.point[r];
+      if (alive[r]) {
+        const t = solver.linear.ahead[r] ? standardised(solver, r) / scale : Number.POSITIVE_INFINITY;
+        if (t > (worst.get(p)?.t ?? 0)) worst.set(p, { ray: r, t });
+      } else if (out.has(r) && returned[r] < MOST_RETURNS && solver.linear.ahead[r] && count[p] > 1) {
+        // what its residual may be: its own deviation, and that of the point without it
+        const [u, v] = solver.residual(r);
+        const [uu, , vv] = solver.shown(r);
+        const t = Math.hypot(u / Math.sqrt(2 - uu), v / Math.sqrt(2 - vv)) / rays.sdPx[r];
+        if (t < REJECT * scale) back.push(r);
+      }
+    }
+    const gone = new Set<number>();
+    for (const [p, { ray, t }] of worst) {
+      if (t <= REJECT) continue;
+      gone.add(ray);
+      if (count[p] !== 3) continue;
+      for (let k = solver.layout.from[p]; k < solver.layout.from[p + 1]; k++) {
+        const r = solver.layout.ray[k];
+        if ((standardised(solver, r) / scale) ** 2 > t * t - EITHER) gone.add(r);
+      }
+    }
+    for (const r of gone) {
+      alive[r] = 0;
+      out.add(r);
+    }
+    for (const r of back) {
+      if ((worst.get(rays.point[r])?.t ?? 0) > REJECT) continue;
+      alive[r] = 1;
+      returned[r]++;
+      out.delete(r);
+    }
+    const lonely = dropLonely(solver, control);
+    if (!gone.size && !back.length && !lonely) break;
+  }
+  solver.improve(MOST_AFTER, false, false);
+  return [...out].sort((a, b) => a - b);
+}
+
+function countsOf({ block: { rays, points }, alive }: Solver): Int32Array {
+  const count = new Int32Array(points.length);
+  for (let r = 0; r < rays.count; r++) if (alive[r]) count[rays.point[r]]++;
+  return count;
+}
+
+/** Lets single rays go: they tell nothing of their point, and their point tells nothing of their picture. @returns whether any was. */
+export function dropLonely(solver: Solver, control: readonly boolean[]): boolean {
+  const { block, alive } = solver;
+  const { rays } = block;
+  const count = countsOf(solver);
+  let any = false;
+  for (let r = 0; r < rays.count; r++)
+    if (alive[r] && count[rays.point[r]] < 2 && !control[rays.point[r]]) {
+      alive[r] = 0;
+      any = true;
+    }
+  return any;
+}

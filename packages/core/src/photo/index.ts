@@ -1,0 +1,8 @@
+/** Pictures: cameras, what they see of points, and how points are coloured from them. */
+export * from './camera';
+export * from './view';
+export * from './depthMap';
+export * from './normals';
+export * from './paint';
+export * from './edges';
+export * from './block';
