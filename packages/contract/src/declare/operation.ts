@@ -77,6 +77,8 @@ export interface Declaration {
   roles: { readonly [role: string]: Role };
   /** How the reference line counts: its systems (usual), the whole line, or not at all. */
   referenceLine?: 'whole' | 'none';
+  /** Can do without the project's system, in a frame of its own. */
+  systemless?: true;
   needs?: readonly Need[];
   /** The tolerance of the project that its verdict uses; of height when nothing is said. */
   tolerance?: ToleranceName;

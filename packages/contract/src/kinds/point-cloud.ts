@@ -62,6 +62,40 @@ export interface ClassifyFigures {
   ground: number;
 }
 
+/** What one photograph gave to the colours. */
+export interface PictureFigures {
+  image: string;
+  camera: string;
+  /** Points in its frame, those that something hides from it, and those that have their colour from it. */
+  in_frame: number;
+  hidden: number;
+  points: number;
+  /** Shift of its edges against those of intensities, to the right and down; null where edges tell nothing. */
+  dx_px: number | null;
+  dy_px: number | null;
+  correlation: number | null;
+}
+
+/** How a cloud was coloured, as its command reports it. */
+export interface ColourFigures {
+  points: number;
+  coloured: number;
+  coloured_share: number;
+  /** Points that something hides from every photograph they lie in. */
+  hidden: number;
+  /** Points for which photographs disagreed about what is there. */
+  outvoted: number;
+  photographs: number;
+  paired_by: string;
+  photos_alone: number;
+  positions_alone: number;
+  /** How far edges of photographs and intensities lie apart: median over photographs; null where none tells. */
+  shift_px: number | null;
+  shift_right_px: number | null;
+  shift_down_px: number | null;
+  pictures: PictureFigures[];
+}
+
 /** Of what one cloud was made: what each operation adds to what is stored. */
 export interface Made {
   crs?: string;
@@ -81,6 +115,7 @@ export interface Made {
   };
   merged?: Array<{ name: string; points: number; stripsMovedBy: number }>;
   reprojected?: { from: string; to: string; stated: boolean };
+  coloured?: ColourFigures;
   smoothed?: { radiusM: number; thickM: number; mostM: number };
   /** Of one that came in another format. */
   converted?: { format: string; points: number; left: number; lost: string[] };

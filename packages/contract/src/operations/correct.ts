@@ -5,7 +5,7 @@ export default operation({
   title: 'Take out the height bias',
   past: 'corrected',
   stage: 'clean',
-  version: 1,
+  version: 2,
   result: 'point-cloud',
   resultName: 'Cloud, bias taken out',
   roles: {

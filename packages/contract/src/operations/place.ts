@@ -1,5 +1,5 @@
 import { LIMIT_DEFAULTS } from '@longheron/core/laser';
-import { STRIP_DEFAULTS } from '@longheron/core/trajectory';
+import { FLIGHT_STRIPS, STRIP_DEFAULTS } from '@longheron/core/trajectory';
 import { number, operation, text } from '../declare';
 
 export default operation({
@@ -7,7 +7,7 @@ export default operation({
   title: 'Make the cloud',
   past: 'placed',
   stage: 'place',
-  version: 1,
+  version: 2,
   result: 'point-cloud',
   resultName: 'Cloud',
   roles: {
@@ -29,8 +29,8 @@ export default operation({
       min: 0,
       max: 1e6,
       step: 10,
-      usual: STRIP_DEFAULTS.minLengthM,
-      reason: 'Straight pieces shorter than this are left out of the strips; their points stay in the cloud.',
+      usual: null,
+      reason: `Straight pieces shorter than this are left out of the strips; their points stay in the cloud. Left empty: ${STRIP_DEFAULTS.minLengthM} m, of aircraft ${FLIGHT_STRIPS.minLengthM} m.`,
     }),
     turnDegPerS: number({
       label: 'Turning from',
@@ -39,8 +39,8 @@ export default operation({
       min: 0.5,
       max: 90,
       step: 0.5,
-      usual: STRIP_DEFAULTS.turnDegPerS,
-      reason: 'Faster turning ends a strip: scanners disagree most in turns.',
+      usual: null,
+      reason: `Faster turning ends a strip: scanners disagree most in turns. Left empty: ${STRIP_DEFAULTS.turnDegPerS}° a second, of aircraft ${FLIGHT_STRIPS.turnDegPerS}°.`,
     }),
     targetPerM2: number({
       label: 'Wanted density',

@@ -1,0 +1,114 @@
+import { kind } from '../declare/kind';
+
+/** A point of a check or of control: found less given, metres. */
+export interface BlockMark {
+  name: string;
+  rays: number;
+  de_m: number | null;
+  dn_m: number | null;
+  dh_m: number | null;
+  /** 1 SD of the difference, by what the adjustment and the list state. */
+  sd_e_m: number | null;
+  sd_n_m: number | null;
+  sd_h_m: number | null;
+  /** Does not fit: left out of the adjustment (control), or of the statistics (check). */
+  flagged: boolean;
+}
+
+export interface BlockCameraFigures {
+  images: number;
+  focal_px: number;
+  nominal_focal_px: number;
+  /** Adjusted less nominal, per cent of the focal length. */
+  focal_change_percent: number;
+  /** What adjusted and nominal camera do differently, RMS and most over the picture, pixels. */
+  change_rms_px: number;
+  change_max_px: number;
+  terms: Array<{ name: string; nominal: number; value: number; sd: number; found: boolean }>;
+  correlation: number[][];
+}
+
+export interface BlockDistanceFigures {
+  from: string;
+  to: string;
+  given_m: number;
+  found_m: number | null;
+  sd_m: number | null;
+  use: 'scale' | 'check';
+  /** As it was written, and in what unit. */
+  given: number;
+  unit: 'metre' | 'foot' | 'usSurveyFoot';
+  agrees: boolean | null;
+}
+
+/** Figures of a block, as its command reports them. */
+export interface BlockFigures {
+  frame: 'earth' | 'local';
+  sigma0: number | null;
+  sigma0_ties: number | null;
+  redundancy: number;
+  /** What deviations of picks were multiplied with. */
+  pick_sd_factor: number;
+  images: number;
+  oriented: number;
+  rays: number;
+  points: number;
+  control_rmse_m: number | null;
+  control: BlockMark[];
+  check: BlockMark[];
+  check_rmse_e_m: number | null;
+  check_rmse_n_m: number | null;
+  check_rmse_h_m: number | null;
+  check_all_rmse_e_m: number | null;
+  check_all_rmse_n_m: number | null;
+  check_all_rmse_h_m: number | null;
+  cameras: { [name: string]: BlockCameraFigures };
+  held: Array<{ camera: string; term: string; reason: string }>;
+  rejected: Array<{ image: string; point: string; residual_px: number; test: number }>;
+  /** Given places of pictures that the block contradicts: found less given. */
+  places_out: Array<{ image: string; de_m: number; dn_m: number; dh_m: number; test: number }>;
+  /** Pictures that could not be oriented. */
+  left_out: Array<{ image: string; reason: string }>;
+  distances: BlockDistanceFigures[];
+  /** By what positions are off alike, by camera: given less found. */
+  shifts: Array<{
+    session: string;
+    de_m: number;
+    dn_m: number;
+    dh_m: number;
+    sd_e_m: number;
+    sd_n_m: number;
+    sd_h_m: number;
+  }>;
+}
+
+/** A picture on the map: easting and northing, or x and y of a frame of its own; null: it could not be oriented. */
+export interface BlockPicture {
+  name: string;
+  camera: string;
+  at: [number, number] | null;
+  rays: number;
+  rms_px: number | null;
+}
+
+export interface Content {
+  figures: BlockFigures;
+  pictures: BlockPicture[];
+  /** Objects: orientations, points, cameras. */
+  oriented: string;
+  points: string;
+  cameras: string;
+  crs: string;
+}
+
+export default kind<Content>({
+  name: 'Block of photographs',
+  counts: 'photographs',
+  card: ({ figures: f }) =>
+    `${f.oriented} photographs, sigma nought ${f.sigma0 === null ? 'not known' : f.sigma0.toFixed(2)}`,
+  exports: {
+    oriented: { label: 'Orientations, CSV', extension: 'csv', type: 'text/csv', object: (c) => c.oriented },
+    points: { label: 'Points, CSV', extension: 'csv', type: 'text/csv', object: (c) => c.points },
+    cameras: { label: 'Cameras, JSON', extension: 'json', type: 'application/json', object: (c) => c.cameras },
+  },
+});
