@@ -22,7 +22,63 @@ export async function writeGeoTiff(
   system: SystemDefinition,
   depths = false,
 ): Promise<void> {
-  const factor = (depths ? -1 : 1) / system.verticalMetresPerUnit;
+  const unit = 1 / system.metresPerUnit;
+  await writeTiles(
+    path,
+    grid,
+    (depths ? -1 : 1) / system.verticalMetresPerUnit,
+    { cell: [grid.cellM * unit, grid.cellM * unit], west: grid.westM * unit, north: grid.northM * unit },
+    systemKeys(system, depths),
+  );
+}
+
+/** Heights in cells of longitude and latitude. */
+export interface GeographicGrid {
+  columns: number;
+  rows: number;
+  /** Row by row from the north, metres; NaN where there is none. */
+  heightM: Float32Array;
+  westDeg: number;
+  northDeg: number;
+  cellLonDeg: number;
+  cellLatDeg: number;
+}
+
+/** WGS 84 with ellipsoidal heights, and in plan; heights above EGM96; degree, metre. */
+const [WGS84_3D, WGS84, EGM96_HEIGHT, DEGREE, METRE] = [4979, 4326, 5773, 9102, 9001];
+
+/** Writes heights in longitude and latitude of WGS 84, above its ellipsoid or above EGM96, as {@link writeGeoTiff} does. */
+export async function writeGeographicTiff(
+  path: string,
+  grid: GeographicGrid,
+  heights: 'ellipsoid' | 'EGM96',
+): Promise<void> {
+  const rows = [
+    [1024, 0, 1, 2],
+    [1025, 0, 1, 1],
+    [2048, 0, 1, heights === 'ellipsoid' ? WGS84_3D : WGS84],
+    [2054, 0, 1, DEGREE],
+    ...(heights === 'EGM96' ? [[4096, 0, 1, EGM96_HEIGHT]] : []),
+    [4099, 0, 1, METRE],
+  ];
+  await writeTiles(
+    path,
+    grid,
+    1,
+    { cell: [grid.cellLonDeg, grid.cellLatDeg], west: grid.westDeg, north: grid.northDeg },
+    { keys: [1, 1, 1, rows.length, ...rows.flat()], texts: '' },
+  );
+}
+
+type Heights = Pick<HeightGrid, 'columns' | 'rows' | 'heightM'>;
+
+async function writeTiles(
+  path: string,
+  grid: Heights,
+  factor: number,
+  place: { cell: [number, number]; west: number; north: number },
+  { keys, texts }: { keys: number[]; texts: string },
+): Promise<void> {
   await writeFileWhole(path, async (out) => {
     const across = Math.ceil(grid.columns / TILE);
     const down = Math.ceil(grid.rows / TILE);
@@ -40,8 +96,6 @@ export async function writeGeoTiff(
         if (out.bytes % 2) await out.write(new Uint8Array(1));
       }
     }
-    const unit = 1 / system.metresPerUnit;
-    const { keys, texts } = systemKeys(system, depths);
     const entries: Value[] = [
       { tag: 256, type: 4, values: [grid.columns] },
       { tag: 257, type: 4, values: [grid.rows] },
@@ -54,8 +108,8 @@ export async function writeGeoTiff(
       { tag: 324, type: 4, values: offsets },
       { tag: 325, type: 4, values: lengths },
       { tag: 339, type: 3, values: [3] },
-      { tag: 33550, type: 12, values: [grid.cellM * unit, grid.cellM * unit, 0] },
-      { tag: 33922, type: 12, values: [0, 0, 0, grid.westM * unit, grid.northM * unit, 0] },
+      { tag: 33550, type: 12, values: [place.cell[0], place.cell[1], 0] },
+      { tag: 33922, type: 12, values: [0, 0, 0, place.west, place.north, 0] },
       { tag: 34735, type: 3, values: keys },
       ...(texts ? [{ tag: 34737, type: 2 as const, values: `${texts}\0` }] : []),
       { tag: 42113, type: 2, values: `${NO_DATA}\0` },
@@ -110,7 +164,7 @@ function systemKeys(system: SystemDefinition, depths: boolean): { keys: number[]
   return { keys: [1, 1, 1, rows.length, ...rows.flat()], texts };
 }
 
-function tileOf(grid: HeightGrid, tx: number, ty: number, factor: number): Float32Array {
+function tileOf(grid: Heights, tx: number, ty: number, factor: number): Float32Array {
   const tile = new Float32Array(TILE * TILE).fill(NO_DATA);
   for (let r = 0; r < TILE && ty * TILE + r < grid.rows; r++) {
     for (let c = 0; c < TILE && tx * TILE + c < grid.columns; c++) {

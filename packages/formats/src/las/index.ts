@@ -19,6 +19,7 @@ export * from './reproject';
 export * from './convertRecord';
 export * from './merge';
 export * from './moved';
+export * from './colour';
 export * from './named';
 
 /** Clouds as they are worked on. */

@@ -28,6 +28,16 @@ export interface Merged {
   stripsMovedBy: number[];
 }
 
+/** Colours of the rows of one file, in place of what it has. */
+export interface Paint {
+  /** Three bytes a row. */
+  rgb: Uint8Array;
+  has: (row: number) => boolean;
+}
+
+/** Byte of a wide record at which its colour begins. */
+const WIDE_COLOUR_AT = 30;
+
 /** An extra dimension of the merged file, and where it comes from in each. */
 interface Extra {
   descriptor: Uint8Array;
@@ -48,10 +58,12 @@ export async function writeMerged(
   created: Date,
   strips: MergedStrips = 'by time',
   watch?: Watch,
+  paint?: Paint,
 ): Promise<Merged> {
   const headers = files.map((f) => f.header);
   const lost = refuseOrList(files);
-  const pointFormat = wideFormatOf(headers.map((h) => h.pointFormat));
+  const holding = wideFormatOf(headers.map((h) => h.pointFormat));
+  const pointFormat = paint && holding === 6 ? 7 : holding;
   const extras = extrasOf(files, lost);
   const base = POINT_BYTES[pointFormat];
   const step = base + extras.reduce((n, e) => n + e.bytes, 0);
@@ -86,6 +98,9 @@ export async function writeMerged(
         for (let i = 0; i < n; i++) {
           const [a, o] = [i * width, i * step];
           widenRecord(bytes, view, a, format, buffer, to, o, pointFormat);
+          if (paint?.has(first + i))
+            for (let k = 0; k < 3; k++)
+              to.setUint16(o + WIDE_COLOUR_AT + 2 * k, 257 * paint.rgb[3 * (first + i) + k], true);
           if (!same)
             for (let k = 0; k < 3; k++) {
               const value = view.getInt32(a + 4 * k, true) * header.scale[k] + header.offset[k];

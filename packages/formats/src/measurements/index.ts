@@ -8,7 +8,7 @@ export * from './read';
 
 export default format({
   about,
-  sniff: (look) => (look.has('from', 'to', 'value_m') ? 'columns' : undefined),
+  sniff: (look) => (look.has('from', 'to', 'value_m') && !look.has('use') ? 'columns' : undefined),
   inspect: inspectMeasurements,
   open: async (path, name) => readMeasurements(await readFile(path), name),
 });

@@ -27,6 +27,8 @@ const TRAJECTORY = 'gps_week,gps_sow,lat_deg,lon_deg,h_ell_m,label\n2423,1.0,56.
 /** The beginning of a file of each format that is read; formats not among them are only written. */
 const SAMPLES: { [format: string]: Uint8Array[] } = {
   antex: [text(`${'     1.4            M'.padEnd(60)}ANTEX VERSION / SYST\n`)],
+  cameras: [text('{ "cameras": { "air": {} } }')],
+  distances: [text('from,to,value_ft,sd_m,use\n')],
   e57: [text('ASTM-E57\0\0')],
   events: [text('gps_week,gps_sow,label\n2423,1.0,photo 1\n')],
   geojson: [text('{ "type": "FeatureCollection", "features": [] }')],
@@ -42,7 +44,9 @@ const SAMPLES: { [format: string]: Uint8Array[] } = {
   mounting: [text('{ "gnss": {}, "sensors": {} }')],
   navigation: [rinex('N: GNSS NAV DATA'), gzipSync(rinex('N: GNSS NAV DATA'))],
   occupations: [text('name,gps_week,start_sow,end_sow\n')],
+  picks: [text('image,point,x_px,y_px\n')],
   photos: [text('name,taken\nP1.jpg,2026-06-16 08:00:00\n')],
+  'photo-set': [Uint8Array.of(0x50, 0x4b, 3, 4, 20, 0)],
   ply: [text('ply\nformat ascii 1.0\n'), text('ply\r\nformat ascii 1.0\r\n')],
   rinex: [rinex('OBSERVATION DATA'), gzipSync(rinex('OBSERVATION DATA'))],
   sp3: [text('#dP2026  6 16  0  0  0.00000000      96 ORBIT\n')],

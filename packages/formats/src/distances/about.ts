@@ -1,0 +1,8 @@
+import { about } from '../format/about';
+
+export default about({
+  name: 'known distances, CSV',
+  kind: 'distances',
+  holds: 'taped distances between points of photographs',
+  extensions: ['csv'],
+});

@@ -1,0 +1,8 @@
+import { about } from '../format/about';
+
+export default about({
+  name: 'photographs, ZIP of JPEG files',
+  kind: 'photo-set',
+  holds: 'photographs themselves',
+  extensions: ['zip'],
+});

@@ -1,0 +1,34 @@
+import { readExif } from '../exif';
+import { format } from '../format';
+import about from './about';
+import { openPhotoSet } from './open';
+
+export * from './open';
+export * from './positions';
+
+const SIGNATURE = [0x50, 0x4b, 3, 4];
+
+/** Photographs themselves, as an archive. */
+export default format({
+  about,
+  sniff: (look) => (SIGNATURE.every((v, i) => look.head[i] === v) ? 'signature' : undefined),
+  async inspect({ path, name }, out) {
+    const photos = await openPhotoSet(path, name);
+    out.count = photos.length;
+    const bodies = new Map<string, number>();
+    let [first, last] = [Infinity, -Infinity];
+    for (const p of photos) {
+      const exif = readExif(await p.bytes());
+      const body = exif ? [exif.camera, exif.serial].filter(Boolean).join(' ') : 'without EXIF';
+      bodies.set(body, (bodies.get(body) ?? 0) + 1);
+      if (exif && Number.isFinite(exif.takenS)) {
+        first = Math.min(first, exif.takenS);
+        last = Math.max(last, exif.takenS);
+      }
+    }
+    for (const [body, n] of bodies) out.details.push([body, `${n} photographs`]);
+    const clock = (s: number) => new Date(1000 * s).toISOString().slice(0, 19).replace('T', ' ');
+    if (last >= first) out.details.push(['Taken, by the camera’s clock', `${clock(first)} to ${clock(last)}`]);
+  },
+  open: openPhotoSet,
+});
