@@ -48,3 +48,56 @@ describe('grass', () => {
     }
   });
 });
+
+describe('beams from the air', () => {
+  const air = () => new Caster(420, 0.0004, 5);
+  const random = () => new Random(6, 'air');
+
+  it('come to the road where the same beam from near it does', () => {
+    const y = BRIDGE_Y - 90;
+    const x = roadCentreX(y) + 1.3;
+    const z = groundAt(x, y);
+    const [dx, dy] = [70, -12];
+    const from: [number, number, number] = [x + dx, y + dy, z + 250];
+    const ray = beam(from, [x, y, z]);
+    const echoes = air().cast(ray, random());
+    expect(echoes.count).toBe(1);
+    expect(echoes.kind[0]).toBe(KIND.road);
+    expect(Math.abs(echoes.s[0] - Math.hypot(dx, dy, 250))).toBeLessThan(1e-4);
+    const near = beam([x + 0.1 * dx, y + 0.1 * dy, z + 25], [x, y, z]);
+    expect(Math.abs(air().cast(near, random()).s[0] - 0.1 * Math.hypot(dx, dy, 250))).toBeLessThan(1e-4);
+  });
+
+  it('see the rail deck from above, and the road beside it, not under it', () => {
+    const x = roadCentreX(BRIDGE_Y);
+    const plumb = (y: number) => air().cast(beam([x + 0.7, y + 0.4, 250], [x, y, 0]), random());
+    const over = plumb(BRIDGE_Y);
+    expect([over.count, over.kind[0]]).toEqual([1, KIND.bridge]);
+    const beside = plumb(BRIDGE_Y - 12);
+    expect(beside.kind[0]).toBe(KIND.road);
+    // flat top: the same height everywhere on it
+    expect(plumb(BRIDGE_Y + 2).s[0]).toBeCloseTo(over.s[0], 6);
+    expect(250 - over.s[0] - groundAt(x, BRIDGE_Y)).toBeGreaterThan(6);
+  });
+
+  it('come back from crowns several times, the ground last', () => {
+    const caster = air();
+    const r = random();
+    let [several, most] = [0, 0];
+    for (let k = 0; k < 20_000; k++) {
+      const [x, y] = [r.between(20, 400), r.between(20, 620)];
+      const echoes = caster.cast(beam([x + 60, y, 250], [x, y, 3]), r);
+      if (echoes.count < 2) continue;
+      several++;
+      most = Math.max(most, echoes.count);
+      for (let i = 1; i < echoes.count; i++) expect(echoes.s[i] - echoes.s[i - 1]).toBeGreaterThan(0.5);
+    }
+    expect(several).toBeGreaterThan(20);
+    expect(most).toBeGreaterThan(3);
+    expect(most).toBeLessThanOrEqual(5);
+  });
+
+  it('that miss the site come back from nothing', () => {
+    expect(air().cast(beam([-300, 100, 250], [-320, 100, 0]), random()).count).toBe(0);
+  });
+});

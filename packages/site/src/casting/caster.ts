@@ -9,6 +9,8 @@ const ROWS = SITE_LENGTH_M / CELL;
 /** Below this the reach is water, which gives no return. */
 const WATER_LEVEL_M = 0.1;
 const MAX_ECHOES = 3;
+/** A beam from above is looked at from this far over the highest thing on. */
+const OVER_M = 2;
 /** Echoes nearer to each other than this merge. */
 const ECHO_SEPARATION_M = 0.6;
 
@@ -31,7 +33,10 @@ export class Caster {
   private readonly cellTop = new Float32Array(COLUMNS * ROWS);
   /** Highest thing in the neighbourhood, to let sky beams go early. */
   private readonly highest: number;
-  readonly echoes: Echoes = { count: 0, s: new Float64Array(MAX_ECHOES), kind: new Uint8Array(MAX_ECHOES) };
+  readonly echoes: Echoes;
+  private readonly lower = new Ray();
+  /** Of a beam from above: what comes before the part that is looked at. */
+  private aboveM = 0;
   private readonly partS = new Float64Array(16);
   private readonly partKind = new Uint8Array(16);
   private parts = 0;
@@ -39,7 +44,9 @@ export class Caster {
   constructor(
     private readonly maxRangeM: number,
     private readonly beamRad: number,
+    private readonly mostEchoes = MAX_ECHOES,
   ) {
+    this.echoes = { count: 0, s: new Float64Array(mostEchoes), kind: new Uint8Array(mostEchoes) };
     const lists: number[][] = Array.from({ length: COLUMNS * ROWS }, () => []);
     let highest = 0;
     this.objects.forEach((object, id) => {
@@ -62,6 +69,19 @@ export class Caster {
 
   /** Fills `echoes`. @param random decides where leaves answer. */
   cast(ray: Ray, random: Random): Echoes {
+    this.aboveM = 0;
+    if (ray.z0 <= this.highest + OVER_M || ray.z1 >= 0) return this.castFrom(ray, random);
+    // straight lines of objects bend by millimetres over hundreds of metres: a beam from above begins again near them
+    let s = 0;
+    for (let i = 0; i < 4; i++) s += (this.highest + OVER_M - ray.z(s)) / ray.z1;
+    this.aboveM = s;
+    this.lower.fromAlong(ray, s);
+    const echoes = this.castFrom(this.lower, random);
+    for (let i = 0; i < echoes.count; i++) echoes.s[i] += s;
+    return echoes;
+  }
+
+  private castFrom(ray: Ray, random: Random): Echoes {
     this.echoes.count = 0;
     this.parts = 0;
     this.stamp++;
@@ -200,7 +220,8 @@ export class Caster {
         const dz = ray.z(s) - wireHeight(object, t);
         const plan = Math.abs(det);
         const miss = (Math.abs(dz) * plan) / Math.hypot(plan, ray.z1);
-        if (miss < object.radius + (this.beamRad * s) / 2 + 0.004) this.addPart(s - object.radius, object.kind);
+        if (miss < object.radius + (this.beamRad * (s + this.aboveM)) / 2 + 0.004)
+          this.addPart(s - object.radius, object.kind);
         return Infinity;
       }
       case 'leaves': {
@@ -253,10 +274,17 @@ export class Caster {
         span(ray.x0, ray.x1, b.minX, b.maxX);
         span(ray.y0, ray.y1, b.minY, b.maxY);
         if (enter >= leave) return Infinity;
-        if (ray.z1 <= 0) return Infinity; // the drive never sees the deck from above
         const zEnter = ray.z(enter);
-        if (zEnter > b.maxZ) return Infinity;
+        if (zEnter > b.maxZ) {
+          if (ray.z1 >= 0) return Infinity;
+          let top = enter;
+          for (let i = 0; i < 3; i++) top += (b.maxZ - ray.z(top)) / ray.z1;
+          return top < leave ? top : Infinity;
+        }
+        // from below a level or falling beam is not met: the drive looks up at the soffit
+        if (ray.z1 <= 0 && this.aboveM === 0) return Infinity;
         if (zEnter >= soffitAt(ray.x(enter), ray.y(enter))) return enter;
+        if (ray.z1 <= 0) return Infinity;
         let s = (b.minZ - ray.z0) / ray.z1;
         for (let i = 0; i < 6; i++) s += (soffitAt(ray.x(s), ray.y(s)) - ray.z(s)) / ray.z1;
         return s > enter && s < leave ? s : Infinity;
@@ -279,7 +307,7 @@ export class Caster {
         [partKind[j - 1], partKind[j]] = [partKind[j], partKind[j - 1]];
       }
     let last = -Infinity;
-    for (let i = 0; i < this.parts && echoes.count < MAX_ECHOES; i++) {
+    for (let i = 0; i < this.parts && echoes.count < this.mostEchoes; i++) {
       if (partS[i] >= solid || partS[i] > this.maxRangeM) break;
       if (partS[i] - last < ECHO_SEPARATION_M) continue;
       // each echo takes energy; a deep one may be too weak to be seen
@@ -287,7 +315,12 @@ export class Caster {
       last = echoes.s[echoes.count] = partS[i];
       echoes.kind[echoes.count++] = partKind[i];
     }
-    if (solid <= this.maxRangeM && solidKind >= 0 && echoes.count < MAX_ECHOES && solid - last >= ECHO_SEPARATION_M) {
+    if (
+      solid <= this.maxRangeM &&
+      solidKind >= 0 &&
+      echoes.count < this.mostEchoes &&
+      solid - last >= ECHO_SEPARATION_M
+    ) {
       if (solidKind === SURFACE.grass || solidKind === SURFACE.meadow) {
         // blades: the beam answers where it still is a few centimetres above the soil, on a bank that faces it too
         const blade = 0.012 + 0.012 * Math.abs(random.normal());

@@ -25,6 +25,19 @@ export class Ray {
     return this.z0 + s * (this.z1 + s * this.z2);
   }
 
+  /** Sets this ray to the same beam, counted from a distance along it. */
+  fromAlong(ray: Ray, s: number): void {
+    this.x0 = ray.x(s);
+    this.x1 = ray.x1 + 2 * s * ray.x2;
+    this.x2 = ray.x2;
+    this.y0 = ray.y(s);
+    this.y1 = ray.y1 + 2 * s * ray.y2;
+    this.y2 = ray.y2;
+    this.z0 = ray.z(s);
+    this.z1 = ray.z1 + 2 * s * ray.z2;
+    this.z2 = ray.z2;
+  }
+
   /**
    * Sets the ray from a second-order map (`c` as in core's LocalMap) for a start and a unit direction in north, east,
    * down metres at the map's node.

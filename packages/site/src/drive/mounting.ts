@@ -16,8 +16,15 @@ const DESIGN: Record<Head, { leverArmM: Vector3; orientationDeg: AnglesDeg }> = 
   head2: { leverArmM: [-0.62, 0.34, -0.31], orientationDeg: { roll: 90, pitch: 0, heading: -45 } },
 };
 
-/** The camera on the roof looks ahead and a little down; nothing is measured in its pictures yet. */
-const ROOF_CAMERA: CameraModel = { focalLengthMm: 8, sensorMm: [11.26, 7.04], pixels: [1920, 1200], looks: 'forward' };
+/** The camera on the roof looks ahead and a little down; its pictures are small, so that they are soon drawn. */
+export const ROOF_CAMERA = {
+  focalLengthMm: 8,
+  sensorMm: [11.26, 7.04],
+  pixels: [600, 375],
+  looks: 'forward',
+} satisfies CameraModel;
+/** How well the camera is aimed, 1 SD, degrees. */
+const CAMERA_BORESIGHT_DEG = 0.05;
 /** The camera of the flight looks down through the floor. */
 export const AIR_MOUNT: SensorMounting = {
   leverArmM: [0.42, -0.1, 0.35],
@@ -25,7 +32,7 @@ export const AIR_MOUNT: SensorMounting = {
   boresightDeg: { roll: 0, pitch: 0, heading: 0 },
   leverArmSdM: 0.005,
   boresightSdDeg: 0.05,
-  camera: { focalLengthMm: 35, sensorMm: [36, 24], pixels: [7200, 4800], looks: 'down' },
+  camera: { focalLengthMm: 44.4, sensorMm: [36, 24], pixels: [1200, 800], looks: 'down' },
 };
 const CAMERA = { leverArmM: [0.84, 0.02, -0.27] as Vector3, orientationDeg: { roll: 0, pitch: -8, heading: 0 } };
 
@@ -47,7 +54,7 @@ export function deliveredMounting(level: NoiseLevel = 'medium'): Mounting {
     ...CAMERA,
     boresightDeg: { roll: 0, pitch: 0, heading: 0 },
     leverArmSdM: factor * NOISE.leverArmM,
-    boresightSdDeg: factor * 0.1,
+    boresightSdDeg: factor * CAMERA_BORESIGHT_DEG,
     camera: ROOF_CAMERA,
   };
   return { gnssLeverArmM: [-0.2, 0, -0.35], gnssLeverArmSdM: factor * NOISE.leverArmM, sensors };
@@ -59,14 +66,15 @@ export function trueMounting(seed: number, level: NoiseLevel = 'medium'): Mounti
   const antenna = new Random(seed, 'mounting antenna');
   const leverSdM = NOISE_FACTOR[level] * NOISE.leverArmM;
   mounting.gnssLeverArmM = mounting.gnssLeverArmM!.map((v) => v + antenna.normal() * leverSdM) as Vector3;
-  for (const head of HEADS) {
-    const random = new Random(seed, `mounting ${head}`);
-    const s = mounting.sensors[head];
+  for (const name of [...HEADS, 'camera']) {
+    const random = new Random(seed, `mounting ${name}`);
+    const s = mounting.sensors[name];
     s.leverArmM = s.leverArmM.map((v) => v + random.normal() * s.leverArmSdM) as Vector3;
+    const sdDeg = NOISE_FACTOR[level] * (name === 'camera' ? CAMERA_BORESIGHT_DEG : NOISE.boresightDeg);
     s.boresightDeg = {
-      roll: random.normal() * s.boresightSdDeg,
-      pitch: random.normal() * s.boresightSdDeg,
-      heading: random.normal() * s.boresightSdDeg,
+      roll: random.normal() * sdDeg,
+      pitch: random.normal() * sdDeg,
+      heading: random.normal() * sdDeg,
     };
   }
   return mounting;

@@ -13,6 +13,14 @@ export interface ScanPlan {
   profilesPerS: number;
   beamsPerTurn: number;
   maxRangeM: number;
+  /** Azimuths that a profile sweeps, degrees; a whole turn when not given. */
+  fromDeg?: number;
+  toDeg?: number;
+  /** Spread of the beam and largest number of echoes; those of the vehicle's scanner when not given. */
+  beamRad?: number;
+  mostEchoes?: number;
+  /** Range up to which echoes are as bright as they can be; beyond it they fade. */
+  brightToM?: number;
   /** Recording spans. */
   spans: Array<{ startSow: number; endSow: number }>;
   strays: boolean;
@@ -114,13 +122,15 @@ export function scanDrive(
   seed: number,
   progress?: (fraction: number) => void,
 ): TrueReturns {
-  const caster = new Caster(plan.maxRangeM, NOISE.beamRad);
+  const caster = new Caster(plan.maxRangeM, plan.beamRad ?? NOISE.beamRad, plan.mostEchoes);
   const leavesRandom = new Random(seed, 'leaves');
   const random = new Random(seed, 'scan');
   const store = new Store(1 << 18);
   const ray = new Ray();
   const mount = sensorAxes(mounting);
   const [lx, ly, lz] = mounting.leverArmM;
+  const { fromDeg = 0, toDeg = 360, brightToM = 14 } = plan;
+  const sweepDeg = toDeg - fromDeg;
   const beamStep = 1 / (plan.profilesPerS * plan.beamsPerTurn);
   const geo = new Float64Array(3);
   let map: Nearby | undefined;
@@ -175,7 +185,7 @@ export function scanDrive(
         fresh = false;
       }
       const body = multiply3(turn, attitude(pose.roll, pose.pitch, pose.bearing + convergence));
-      const azimuthDeg = ((k % plan.beamsPerTurn) * 360) / plan.beamsPerTurn;
+      const azimuthDeg = fromDeg + ((k % plan.beamsPerTurn) * sweepDeg) / plan.beamsPerTurn;
       const az = azimuthDeg * DEG;
       const sx = Math.cos(az),
         sy = Math.sin(az);
@@ -215,7 +225,7 @@ export function scanDrive(
           echoes.kind[i],
           i + 1,
           echoes.count,
-          brightness(ray, s, echoes.kind[i], echoes.count, random),
+          brightness(ray, s, echoes.kind[i], echoes.count, brightToM, random),
           0,
         );
       }
@@ -285,7 +295,7 @@ function write(
   c.heightM[i] = ray.z(s);
 }
 
-function brightness(ray: Ray, s: number, kind: number, count: number, random: Random): number {
+function brightness(ray: Ray, s: number, kind: number, count: number, brightToM: number, random: Random): number {
   const x = ray.x(s),
     y = ray.y(s);
   let reflectance = REFLECTANCE[kind] ?? 0.3;
@@ -296,7 +306,7 @@ function brightness(ray: Ray, s: number, kind: number, count: number, random: Ra
     if (centreDash || edge) reflectance = 0.85;
   }
   if (kind <= KIND.footway) reflectance = targetBrightness(x, y) ?? reflectance;
-  const signal = (reflectance / count) * Math.min(1, 14 / Math.max(4, s));
+  const signal = (reflectance / count) * Math.min(1, brightToM / Math.max(4, s));
   return Math.max(1, Math.min(65535, Math.round(40000 * signal * (1 + 0.06 * random.normal()))));
 }
 
@@ -356,7 +366,12 @@ class StrayMaker {
 }
 
 /** What the instrument records of true returns: noise on range and angles; the same geometry for every seed. */
-export function recordReturns(truth: TrueReturns, seed: number, level: NoiseLevel = 'medium'): LaserReturns {
+export function recordReturns(
+  truth: TrueReturns,
+  seed: number,
+  level: NoiseLevel = 'medium',
+  { rangeM, angleDeg }: { rangeM: number; angleDeg: number } = NOISE,
+): LaserReturns {
   const factor = NOISE_FACTOR[level];
   const random = new Random(seed, 'laser');
   const n = truth.count;
@@ -371,9 +386,9 @@ export function recordReturns(truth: TrueReturns, seed: number, level: NoiseLeve
     returnCount: truth.returnCount,
   };
   for (let i = 0; i < n; i++) {
-    out.rangeM[i] = truth.rangeM[i] + factor * NOISE.rangeM * random.normal();
-    out.azimuthDeg[i] = truth.azimuthDeg[i] + factor * NOISE.angleDeg * random.normal();
-    out.elevationDeg[i] = factor * NOISE.angleDeg * random.normal();
+    out.rangeM[i] = truth.rangeM[i] + factor * rangeM * random.normal();
+    out.azimuthDeg[i] = truth.azimuthDeg[i] + factor * angleDeg * random.normal();
+    out.elevationDeg[i] = factor * angleDeg * random.normal();
   }
   return out;
 }

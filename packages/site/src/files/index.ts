@@ -2,105 +2,53 @@ import { createHash } from 'node:crypto';
 import { mkdir, readFile, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { type Mounting, type ReferenceSystem } from '@longheron/core/frames';
-import { type Vector3 } from '@longheron/core/numeric';
 import { type Mark } from '@longheron/core/accuracy';
 import {
   deliveredMounting,
-  AIR_MOUNT,
   HEAD_SERIALS,
   HEADS,
   outages,
   processedTrajectory,
   recordReturns,
   scanDrive,
-  trueDrive,
   trueMounting,
   trueTrajectory,
-  DRIVE_START_SOW,
   GPS_WEEK,
   NOISE,
   NOISE_FACTOR,
   type Head,
-  type NoiseLevel,
   type ScanPlan,
   type TrueDrive,
   type TrueReturns,
 } from '../drive';
 import { BASE_PLACE, observationText, ROVER_ANTENNA, sessionFiles, vehicleSession, type SiteEpoch } from '../gnss';
 import { measureDrive } from '../inertial';
-import { trueFlight, trueVoyage } from '../journeys';
 import {
   exposuresOf,
   exposureText,
-  exposureTimes,
   fieldBookText,
   observePole,
   photoText,
   poleWalk,
   type PoleWalk,
 } from '../occupations';
+import { airEvents, airSensors } from '../airborne';
 import { EXCHANGED_MARK, FEET_MARK, measuredOnSite, surveyedMarks } from '../marks';
 import { SITE_SYSTEM } from '../terrain';
 import { measurementsCsv } from '@longheron/formats/measurements';
 import { localGeoidGrid } from '../geoid';
 import { areaText } from './area';
 import { oldCloud } from './oldCloud';
+import { driveSpan, journeysAfter, siteDrive, WALK_AFTER_S } from './journeys';
+import { FILE_NAMES, fileNames, JOURNEY_FILES, type SiteOptions, type SiteSize } from './names';
 import { type SiteWriters } from './writers';
 
 export * from './oldCloud';
 export * from './writers';
-
-export type SiteSize = 'full' | 'small';
-
-export interface SiteOptions {
-  seed: number;
-  size: SiteSize;
-  level: NoiseLevel;
-}
-
-export const SITE_DEFAULTS: SiteOptions = { seed: 20260616, size: 'full', level: 'medium' };
-
-export const FILE_NAMES = {
-  trajectory: 'vehicle_20260616_traj.csv',
-  head1: 'vehicle_20260616_head1.laser.h5',
-  head2: 'vehicle_20260616_head2.laser.h5',
-  mounting: 'vehicle_mount.json',
-  marks: 'marks_network.csv',
-  extraMarks: 'marks_extra.csv',
-  oldCloud: 'old_cloud.las',
-  rover: 'vehicle_20260616_gnss.rnx',
-  base: 'brn1_20260616_gnss.rnx',
-  navigation: 'site_20260616_nav.rnx',
-  antennas: 'antennas.atx',
-  orbits: 'site_20260616.sp3',
-  geoid: 'site_geoid.gtx',
-  pole: 'pole_20260616_gnss.rnx',
-  occupations: 'pole_20260616_occupations.csv',
-  measured: 'site_measured.csv',
-  area: 'area_of_work.geojson',
-  exposures: 'vehicle_20260616_exposures.csv',
-  photos: 'vehicle_20260616_photos.csv',
-  inertial: 'vehicle_20260616.imu.h5',
-  olderRover: 'vehicle_20260615_old.26o',
-  olderBase: 'brn1_20260616_old.26o',
-} as const;
-
-/** The flight and the voyage of the same day; only with the full set. */
-export const JOURNEY_FILES = {
-  flightRover: 'flight_20260616_gnss.rnx',
-  flightInertial: 'flight_20260616.imu.h5',
-  flightMounting: 'flight_mount.json',
-  flightExposures: 'flight_20260616_exposures.csv',
-  boatRover: 'boat_20260616_gnss.rnx',
-  boatInertial: 'boat_20260616.imu.h5',
-  boatMounting: 'boat_mount.json',
-} as const;
-
-/** Names of all files of a set. */
-export const fileNames = (size: SiteSize): string[] => [
-  ...Object.values(FILE_NAMES),
-  ...(size === 'full' ? Object.values(JOURNEY_FILES) : []),
-];
+export * from './names';
+export { siteDrive, siteFlight } from './journeys';
+export { makeFlightFiles, makeFlightPhotos } from './flight';
+export { makeRoofPhotos } from './roof';
 
 /** The rate of the rover's receiver. */
 const GNSS_RATE_HZ = 5;
@@ -123,14 +71,6 @@ export function scanPlan(drive: TrueDrive, size: SiteSize): ScanPlan {
     strays: true,
     keep: (_x, y) => y > SMALL_FROM_Y && y < SMALL_TO_Y,
   };
-}
-
-let driveMade: TrueDrive | undefined;
-
-/** The one true drive; made once a process. */
-export function siteDrive(): TrueDrive {
-  driveMade ??= trueDrive(DRIVE_START_SOW);
-  return driveMade;
 }
 
 /** True returns of one head: where each echo really was and what it hit. */
@@ -265,9 +205,9 @@ export async function makeGnssFiles(
     const mounting = {
       gnssLeverArmM: leverArmM,
       gnssLeverArmSdM,
-      sensors: j.camera ? { camera: AIR_MOUNT } : ({} as Mounting['sensors']),
+      sensors: j.camera ? airSensors() : ({} as Mounting['sensors']),
     };
-    if (j.camera) await writeFile(join(folder, j.camera), exposureText(exposureTimes(j.drive, FLIGHT_EXPOSURE_M)));
+    if (j.camera) await writeFile(join(folder, j.camera), exposureText(airEvents(j.drive)));
     await writeFile(join(folder, files.mounting), writers.mounting(mounting));
   }
   const pole = observePole(walk, session.sky, session.air);
@@ -282,55 +222,6 @@ export async function makeGnssFiles(
   await writeFile(join(folder, FILE_NAMES.photos), photoText(photos));
   const unit = measureDrive(siteDrive(), system, { seed: options.seed, factor, ...span });
   await writers.inertial(join(folder, FILE_NAMES.inertial), unit);
-}
-
-/** The walk with the pole begins this long after the drive, seconds. */
-const WALK_AFTER_S = 60;
-
-function driveSpan(): [number, number] {
-  const { startSow, stepS, x } = siteDrive();
-  return [startSow, startSow + (x.length - 1) * stepS];
-}
-
-/** Metres of flight line between exposures. */
-const FLIGHT_EXPOSURE_M = 55;
-
-/** A journey of another platform that day. */
-interface Journey {
-  marker: string;
-  drive: TrueDrive;
-  endSow: number;
-  leverArmM: Vector3;
-  files: { rover: string; inertial: string; mounting: string };
-  /** File with the times of its camera. */
-  camera?: string;
-}
-
-/** The flight, and after it the voyage, begin this long after what went before, seconds. */
-const BETWEEN_S = 120;
-
-function journeysAfter(sow: number): Journey[] {
-  const end = (d: TrueDrive) => d.startSow + (d.x.length - 1) * d.stepS;
-  const flight = trueFlight(Math.ceil(sow) + BETWEEN_S);
-  const voyage = trueVoyage(Math.ceil(end(flight)) + BETWEEN_S);
-  const f = JOURNEY_FILES;
-  return [
-    {
-      marker: 'AIRCRAFT',
-      drive: flight,
-      endSow: end(flight),
-      leverArmM: [0.15, 0, -0.92] as Vector3,
-      files: { rover: f.flightRover, inertial: f.flightInertial, mounting: f.flightMounting },
-      camera: f.flightExposures,
-    },
-    {
-      marker: 'BOAT',
-      drive: voyage,
-      endSow: end(voyage),
-      leverArmM: [-0.4, 0.3, -2.1] as Vector3,
-      files: { rover: f.boatRover, inertial: f.boatInertial, mounting: f.boatMounting },
-    },
-  ];
 }
 
 /** Observations of a receiver on the move, whose header knows its place to some hundred metres. */
@@ -393,6 +284,13 @@ export async function writeManifest(folder: string, options: SiteOptions): Promi
     `${FILE_NAMES.olderRover}: its name carries the day before.`,
     `${FILE_NAMES.olderBase}: it misses the last two minutes of the drive.`,
     'No GNSS for 9 s from the rail bridge on, on each pass.',
+    ...(options.size === 'full'
+      ? [
+          `${JOURNEY_FILES.flightMounting}: the scanner’s boresight is not in it: roll 0.035°, pitch −0.060°, heading 0.090°.`,
+          `${JOURNEY_FILES.flightExposures}: its first event was set off when the cameras were switched on.`,
+          `${JOURNEY_FILES.flightTrajectory}: rises slowly by 3 cm in its third line.`,
+        ]
+      : []),
   ];
   await writeFile(
     join(folder, 'manifest.json'),

@@ -1,3 +1,5 @@
+import { zipSync } from 'fflate';
+import sharp from 'sharp';
 import { type Mounting } from '@longheron/core/frames';
 import { type Mark } from '@longheron/core/accuracy';
 import { type LaserReturns } from '@longheron/core/laser';
@@ -5,12 +7,17 @@ import { type Trajectory } from '@longheron/core/trajectory';
 import type { InertialData } from '@longheron/core/inertial';
 import { writeInertialFile } from '@longheron/formats/inertial';
 import { writeLaserFile, type LaserFileInfo } from '@longheron/formats/laser';
+import { type TrueCamera } from '../pictures';
 
 /**
  * How the site writes its files. HDF5 goes through the formats package; the text layouts are written here, with code
  * of the site's own, so that a mistake of our readers and writers cannot hide itself.
  */
 export interface SiteWriters {
+  /** A JPEG with the camera's clock and serial number in its EXIF. */
+  photo(rgb: Uint8Array, camera: TrueCamera, takenS: number): Promise<Uint8Array>;
+  /** Files as one archive, not packed further. */
+  archive(files: { [name: string]: Uint8Array }): Uint8Array;
   laser(path: string, info: Omit<LaserFileInfo, 'count'>, returns: LaserReturns): Promise<void>;
   inertial(path: string, data: InertialData): Promise<void>;
   trajectory(t: Trajectory): string;
@@ -64,7 +71,8 @@ function mountingText(m: Mounting): string {
               },
             }
           : {}),
-        ...(s.serial ? { serial: s.serial, calibrated_on: s.calibratedOn, serviced_on: s.servicedOn } : {}),
+        ...(s.serial ? { serial: s.serial } : {}),
+        ...(s.calibratedOn ? { calibrated_on: s.calibratedOn, serviced_on: s.servicedOn } : {}),
       },
     ]),
   );
@@ -88,7 +96,21 @@ function marksText(marks: Mark[], crs: string): string {
   return `# crs: ${crs}\nname,role,easting_m,northing_m,height_m,sd_e_m,sd_n_m,sd_h_m,note\n${rows.join('\n')}\n`;
 }
 
+async function photo(
+  rgb: Uint8Array,
+  { name, serial, widthPx, heightPx }: TrueCamera,
+  takenS: number,
+): Promise<Uint8Array> {
+  const taken = new Date(1000 * takenS).toISOString().slice(0, 19).replace('T', ' ').replaceAll('-', ':');
+  return sharp(rgb, { raw: { width: widthPx, height: heightPx, channels: 3 } })
+    .withExif({ IFD0: { Model: name }, IFD2: { DateTimeOriginal: taken, BodySerialNumber: serial } })
+    .jpeg({ quality: 88 })
+    .toBuffer();
+}
+
 export const siteWriters: SiteWriters = {
+  photo,
+  archive: (files) => zipSync(files, { level: 0 }),
   laser: writeLaserFile,
   inertial: writeInertialFile,
   trajectory: trajectoryText,

@@ -16,12 +16,17 @@ const TURN_M = 400;
 const CRAB_DEG = 4;
 
 /**
- * The flight: six lines north and south over the whole site and one across, with procedure turns between them. Banks
+ * The flight: there, six lines north and south over the whole site and one across, with procedure turns between. Banks
  * into its turns, flies crabbed, and is shaken by gusts; it is in the air from the first epoch to the last.
  */
 export function trueFlight(startSow: number): TrueDrive {
   const legs: Leg[] = [];
   const spacing = SITE_WIDTH_M / FLIGHT_LINES;
+  // one and a half times round before the first line: an inertial unit finds its heading in turns
+  const [cx, cy] = [spacing / 2 + TURN_M, -RUN_IN_M - 1300];
+  const round: Array<[number, number]> = [[cx + TURN_M, cy + 300]];
+  for (let a = -360; a <= 180; a += 10) round.push([cx + TURN_M * Math.cos(a * DEG), cy - TURN_M * Math.sin(a * DEG)]);
+  legs.push({ points: [...round, [cx - TURN_M, cy + 300], [cx - TURN_M, cy + 900]], line: false });
   for (let k = 0; k < FLIGHT_LINES; k++) {
     const x = spacing * (k + 0.5);
     const north = k % 2 === 0;

@@ -12,7 +12,7 @@ const LOST = 9;
 export interface Exposures {
   /** Times of GPS week; the first is set off when the camera is switched on. */
   eventsSow: number[];
-  photos: Array<{ name: string; takenS: number }>;
+  photos: Array<{ name: string; sow: number; takenS: number }>;
 }
 
 /** Times of GPS week at which a moving platform has gone a distance further, on its lines alone. */
@@ -39,6 +39,7 @@ export function exposuresOf(drive: TrueDrive, fromSow: number, toSow: number): E
       : [
           {
             name: `road_${String(k + 1).padStart(4, '0')}.jpg`,
+            sow: t,
             takenS: Math.floor(GPS_WEEK * 604800 + t + GPS_UNIX - LEAP_S + CLOCK_S),
           },
         ],
@@ -53,7 +54,7 @@ export function exposureText(eventsSow: number[]): string {
 }
 
 /** The list of photographs as CSV. */
-export function photoText(photos: Exposures['photos']): string {
+export function photoText(photos: ReadonlyArray<{ name: string; takenS: number }>): string {
   const time = (s: number) => new Date(1000 * s).toISOString().slice(0, 19);
   return `name,taken\n${photos.map((p) => `${p.name},${time(p.takenS)}\n`).join('')}`;
 }

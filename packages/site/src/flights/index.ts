@@ -1,0 +1,2 @@
+export * from './fly';
+export * from './plan';

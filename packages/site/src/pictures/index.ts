@@ -1,0 +1,3 @@
+export * from './camera';
+export { shade, SKY, WATER } from './colours';
+export { Stand } from './stand';
