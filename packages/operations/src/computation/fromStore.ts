@@ -29,6 +29,7 @@ const OPENERS: { [K in DatasetKind]?: Opener<K> } = {
     path: store.path(object),
     mounting: parseMounting(mounting, name),
   }),
+  positions: (name, content, store) => ({ name, path: store.path(content.object), content }),
   photos: async (name, { object }, store) => {
     const path = store.path(object);
     return { name, path, photos: await openAs('photos', path, name) };

@@ -69,6 +69,7 @@ type Special = {
   marks: OpenedMarks;
   mounting: OpenedMounting;
   photos: OpenedPhotos;
+  positions: OpenedFile<Contents['positions']>;
 };
 
 /** What a computation is given of an input, by the kind of it. */

@@ -1,5 +1,5 @@
 import declaration from '@longheron/contract/operations/correct';
-import { mean, standardDeviation } from '@longheron/core/numeric';
+import { fitHeight } from '@longheron/core/accuracy';
 import { part, Problem } from '@longheron/core/shared';
 import { LasFile, writeShifted } from '@longheron/formats/las';
 import { computation } from '../computation/types';
@@ -10,8 +10,8 @@ import { finite, systemFrom } from '../shared/words';
 const FEWEST = 3;
 
 /**
- * Takes the mean residual of marks out of a cloud's heights. The marks that it is taken from are kept with the cloud:
- * they cannot prove it afterwards.
+ * Takes the residual that marks have in common out of a cloud's heights, robustly, unless a shift would hide a tilt. The
+ * marks that it is taken from are kept with the cloud: they cannot prove it afterwards.
  */
 export default computation(declaration, async ({ cloud, check }, { by }, context, out, watch) => {
   const builder = new ReportBuilder('correct', { by });
@@ -23,9 +23,30 @@ export default computation(declaration, async ({ cloud, check }, { by }, context
       code: 'few-marks',
       remedy: 'Choose the other role, or survey more marks.',
     });
-  const residuals = used.map((m) => m.residual_m!);
-  const valueM = mean(residuals);
-  const sdM = standardDeviation(residuals) / Math.sqrt(used.length);
+  const {
+    shiftM: valueM,
+    sdM,
+    weight,
+    trend,
+    tiltM,
+    tilted,
+  } = fitHeight(
+    used.map((m) => ({
+      name: m.name,
+      eastingM: m.easting_m,
+      northingM: m.northing_m,
+      residualM: m.residual_m!,
+    })),
+  );
+  if (tilted && trend)
+    throw new Problem(
+      `The residuals are tilted by ${(100 * tiltM).toFixed(1)} cm from end to end of the marks (${(1000 * trend.east).toFixed(1)} mm on 100 m to the east, ${(1000 * trend.north).toFixed(1)} mm to the north; by chance in ${(100 * trend.chance).toFixed(2)} of 100).`,
+      {
+        code: 'correct-tilt',
+        remedy:
+          'A shift would hide that. Look for its cause: a strip that drifts, a wrong geoid, a base at a wrong height; or adjust the strips with control marks.',
+      },
+    );
   const { verticalMetresPerUnit } = systemFrom(context).definition;
   const file = await LasFile.openPath(await cloud.las());
   const move = -valueM / verticalMetresPerUnit;
@@ -33,12 +54,13 @@ export default computation(declaration, async ({ cloud, check }, { by }, context
     .file('cloud', 'las', (path) => writeShifted(file, path, move, part(watch, 0, 0.3)))
     .finally(() => file.close());
   const stored = out.keeps ? await storeCloud(out.store, las.sha256, part(watch, 0.3, 1)) : undefined;
-  const names = used.map((m) => m.name);
+  const names = used.filter((_, i) => weight[i] > 0).map((m) => m.name);
+  const least = used.filter((_, i) => weight[i] === 0).map((m) => m.name);
   builder.notice({
     code: 'bias-taken-out',
     severity: 'info',
-    text: `All heights were moved by ${(-100 * valueM).toFixed(2)} cm, the mean of ${used.length} ${by} marks (1 SD ${(100 * sdM).toFixed(2)} cm).`,
-    effect: `These marks cannot prove this cloud: ${names.join(', ')}.`,
+    text: `All heights were moved by ${(-100 * valueM).toFixed(2)} cm, the mean of ${names.length} ${by} marks (1 SD ${(100 * sdM).toFixed(2)} cm).`,
+    effect: `These marks cannot prove this cloud: ${names.join(', ')}.${least.length ? ` ${least.join(', ')} stood apart and did not count.` : ''}`,
     remedy: 'Check it with marks that were not used.',
   });
   return {

@@ -2,7 +2,6 @@ import declaration from '@longheron/contract/operations/place';
 import { type Contents } from '@longheron/contract/kinds';
 import { type ReturnLimits } from '@longheron/core/laser';
 import { part, type Notice } from '@longheron/core/shared';
-import { STRIP_DEFAULTS } from '@longheron/core/trajectory';
 import { computation } from '../computation/types';
 import { centimetres, namesOf, systemFrom } from '../shared/words';
 import { storeCloud } from '../shared/stored';
@@ -33,7 +32,7 @@ export default computation(declaration, async ({ trajectory, returns, mounting }
         trajectoryCrs,
         limits,
         names: namesOf([trajectory, ...returns]),
-        strips: { ...STRIP_DEFAULTS, minLengthM, turnDegPerS },
+        strips: { minLengthM, turnDegPerS },
       },
       part(watch, 0, out.keeps ? 0.5 : 1),
     );

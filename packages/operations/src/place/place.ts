@@ -17,19 +17,14 @@ import {
 } from '@longheron/core/laser';
 import { Problem, tick, type Notice, type Watch } from '@longheron/core/shared';
 import { unixFromGps } from '@longheron/core/time';
-import {
-  findStrips,
-  STRIP_DEFAULTS,
-  type Strip,
-  type StripSettings,
-  type Trajectory,
-} from '@longheron/core/trajectory';
+import { findStrips, stripRulesFor, type Strip, type StripSettings, type Trajectory } from '@longheron/core/trajectory';
 import { writeFileWhole } from '@longheron/formats/bytes';
 import { wktOfSystem } from '@longheron/formats/crs';
 import { LaserFile } from '@longheron/formats/laser';
 import { LasWriter } from '@longheron/formats/las';
 import { openAs } from '@longheron/formats/registry';
 import { ReportBuilder, type Report } from '../shared/report';
+import { frameNotices } from '../shared/words';
 import { type PlaceFigures } from '@longheron/contract/kinds/point-cloud';
 
 export interface PlaceRequest {
@@ -39,7 +34,8 @@ export interface PlaceRequest {
   outPath: string;
   /** Frame of a trajectory that does not name its own. */
   trajectoryCrs?: string;
-  strips?: StripSettings;
+  /** Rules for strips; those not given follow the kind of platform. */
+  strips?: Partial<StripSettings>;
   /** Returns outside them are written as withheld. */
   limits?: ReturnLimits;
   mounting: Mounting;
@@ -114,21 +110,13 @@ const STEP = 1 << 13;
 /** Georeferences laser returns from files into a LAS 1.4 file. */
 export async function placeReturns(request: PlaceRequest, watch?: Watch): Promise<PlaceResult> {
   const { system } = request;
-  const strips = request.strips ?? STRIP_DEFAULTS;
   const name = (path: string) => request.names?.[path] ?? basename(path);
   const builder = new ReportBuilder('place', {});
   tick(watch, 0, 'Reading the trajectory');
   const trajectory = await openAs('trajectory', request.trajectoryPath, name(request.trajectoryPath));
   const { mounting } = request;
   const frame = trajectoryFrame(trajectory, request.trajectoryCrs, name(request.trajectoryPath));
-  if (/^EPSG:(4979|4326)$/.test(frame) && /ETRS89/.test(system.definition.horizontalName))
-    builder.notice({
-      code: 'frame-null',
-      severity: 'warning',
-      text: 'WGS 84 coordinates are taken as ETRS89 without a transformation.',
-      effect: 'In 2026 the two differ by about 0.9 m in Europe.',
-      remedy: 'Give the trajectory in ETRS89 (EPSG:4937).',
-    });
+  builder.notices.push(...frameNotices(frame, system, name(request.trajectoryPath)));
   if (!trajectory.sdNM)
     builder.notice({
       code: 'trajectory-sd',
@@ -137,6 +125,7 @@ export async function placeReturns(request: PlaceRequest, watch?: Watch): Promis
       text: 'The trajectory states no standard deviations.',
       effect: 'The precision of the points leaves the trajectory out.',
     });
+  const strips = stripRulesFor(trajectory, request.strips);
   const plan = findStrips(trajectory, strips);
   const counts = new Float64Array(plan.strips.length + 1);
   const sums = new SdSums();

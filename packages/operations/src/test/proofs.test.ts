@@ -70,6 +70,20 @@ describe('the height check', () => {
     await expect(
       files.run('correct', { cloud: [one] }, { by: 'check' }, { ...CRS, beside: { check } }),
     ).rejects.toMatchObject({ code: 'few-marks' });
+    // marks that a plane runs through: a shift would hide the tilt
+    const [first] = content.figures.marks;
+    const tilted = Array.from({ length: 9 }, (_, k) => {
+      const [x, y] = [40 * (k % 3), 50 * Math.floor(k / 3)];
+      const residual_m = 0.02 + 3e-4 * x + (k % 2 ? 0.001 : -0.001);
+      return { ...first, name: `T${k}`, easting_m: 467_000 + x, northing_m: 6_215_000 + y, residual_m };
+    });
+    const beside = {
+      check: { name: 'Check', content: { ...content, figures: { ...content.figures, marks: tilted } } },
+    };
+    await expect(files.run('correct', { cloud: [one] }, { by: 'control' }, { ...CRS, beside })).rejects.toMatchObject({
+      code: 'correct-tilt',
+      message: expect.stringContaining('tilted by 2.'),
+    });
   });
 });
 

@@ -3,6 +3,8 @@ import { Problem } from '@longheron/core/shared';
 import { parseSystem } from '@longheron/formats/crs';
 import { type Context, type OpenedFile } from '../../computation/types';
 
+export { frameNotices } from './frames';
+
 /** Names of files by their paths, for messages. */
 export const namesOf = (files: ReadonlyArray<OpenedFile | undefined>): Record<string, string> =>
   Object.fromEntries(files.flatMap((f) => (f ? [[f.path, f.name]] : [])));

@@ -1,0 +1,137 @@
+import { readFile, writeFile } from 'node:fs/promises';
+import { type BlockPicture } from '@longheron/contract/kinds/block';
+import { CALIBRATED } from '@longheron/contract/operations/block';
+import declaration from '@longheron/contract/operations/block';
+import { adjustBlock, CAMERA_TERMS, hasStart, orientByTies, withImages, type Calibrate } from '@longheron/core/photo';
+import { part, Problem } from '@longheron/core/shared';
+import { parseSystem } from '@longheron/formats/crs';
+import { readPhotoPositions } from '@longheron/formats/photo-set';
+import { type Pick } from '@longheron/formats/picks';
+import { openAs } from '@longheron/formats/registry';
+import { computation } from '../computation/types';
+import { ReportBuilder } from '../shared/report';
+import { jsonHash } from '../shared/store';
+import { centimetres, finite, frameNotices } from '../shared/words';
+import { assemble } from './assemble';
+import { blockChapter } from './chapter';
+import { figuresOf } from './figures';
+import { noticesOf } from './notices';
+import { axesOf, gridOf } from './places';
+import { camerasJson, orientedCsv, pointsCsv, raysOfImages, type Outcome } from './texts';
+
+const GEODETIC = 'EPSG:4937';
+
+/** Photographs oriented together by picks, positions, control and distances. */
+export default computation(
+  declaration,
+  async ({ picks: lists, cameras, positions, mounting, marks, distances }, settings, context, out, watch) => {
+    const builder = new ReportBuilder('block', settings);
+    const notice = builder.notice.bind(builder);
+    const system = context.crs ? parseSystem(context.crs) : undefined;
+    if ((positions || marks) && !system)
+      throw new Problem('The system of positions and marks is not said.', {
+        code: 'block-crs',
+        remedy: 'Set the reference line of the project.',
+        command: 'Give it with --crs, e.g. EPSG:25832+5773.',
+      });
+    const where = positions && readPhotoPositions(await readFile(positions.path), positions.name);
+    if (positions && system) builder.notices.push(...frameNotices(where?.crs, system, positions.name));
+    if (marks?.crs && system && parseSystem(marks.crs).label !== system.label)
+      throw new Problem(`The marks are in ${marks.crs}; the block is adjusted in ${system.label}.`, {
+        code: 'crs-differs',
+        file: marks.name,
+        place: 'comment lines',
+        remedy: 'Transform the list, or choose the marks of this system.',
+      });
+    const picks: Pick[] = [];
+    for (const l of lists) picks.push(...(await openAs('picks', l.path, l.name)));
+    const known = await openAs('cameras', cameras.path, cameras.name);
+    const taped = distances ? await openAs('distances', distances.path, distances.name) : [];
+    const files = {
+      picks: lists.map((l) => l.name).join(', '),
+      cameras: cameras.name,
+      positions: positions?.name ?? '',
+      marks: marks?.name ?? '',
+      distances: distances?.name ?? '',
+    };
+    const given = {
+      picks,
+      cameras: known,
+      positions: where,
+      mounting: mounting?.mounting,
+      marks: marks?.marks ?? [],
+      distances: taped,
+      files,
+      pickSdPx: settings.pickSdPx,
+      shift: settings.shift,
+    };
+    const { block: all, frame, markOf } = assemble(given, system, notice);
+    const start = hasStart(all) ? undefined : orientByTies(all, part(watch, 0.02, 0.4));
+    const kept = all.images.flatMap((_, i) => (start && !start.oriented[i] ? [] : [i]));
+    const block = withImages(all, kept).block;
+    const state = start && {
+      ...start.state,
+      centres: Float64Array.from(kept.flatMap((i) => [...start.state.centres.subarray(3 * i, 3 * i + 3)])),
+      rotations: Float64Array.from(kept.flatMap((i) => [...start.state.rotations.subarray(9 * i, 9 * i + 9)])),
+    };
+    const a = adjustBlock({ block, calibrate: calibrateOf(settings.calibrate), start: state }, part(watch, 0.4, 0.95));
+    const axes = frame && system ? axesOf(frame, system) : undefined;
+    const leftOut = all.images.filter((_, i) => !kept.includes(i)).map((i) => i.name);
+    const outcome: Outcome = { block, a, axes, leftOut };
+    const figures = figuresOf(outcome, markOf, taped);
+    builder.notices.push(...noticesOf(figures, files));
+    const crs = system?.label ?? '';
+    const texts = {
+      oriented: orientedCsv(outcome, GEODETIC),
+      points: pointsCsv(outcome, crs),
+      cameras: camerasJson(outcome, known, context.projectName),
+    };
+    const kinds = { oriented: 'csv', points: 'csv', cameras: 'json' } as const;
+    const objects: { [name: string]: string } = {};
+    for (const name of ['oriented', 'points', 'cameras'] as const)
+      if (out.keeps || out.wanted(name))
+        objects[name] = (await out.file(name, kinds[name], (to) => writeFile(to, texts[name]))).sha256;
+    const counts = raysOfImages(outcome);
+    const pictures = block.images.map((image, i): BlockPicture => {
+      const at = a.state.centres.subarray(3 * i, 3 * i + 3);
+      const [x, y] = axes ? gridOf(axes, at) : at;
+      return {
+        name: image.name,
+        camera: block.cameras[image.camera].name,
+        at: a.oriented[i] ? [x, y] : null,
+        rays: counts[i].rays,
+        rms_px: finite(counts[i].rms),
+      };
+    });
+    const content = {
+      figures,
+      pictures: [...pictures, ...leftOut.map((name) => ({ name, camera: '', at: null, rays: 0, rms_px: null }))],
+      oriented: objects.oriented ?? '',
+      points: objects.points ?? '',
+      cameras: objects.cameras ?? '',
+      crs,
+    };
+    const check = figures.check_rmse_e_m;
+    return {
+      content,
+      hash: jsonHash(figures),
+      report: builder.finish(axes ? crs : null, { ...figures }),
+      log: [
+        `${figures.oriented} of ${figures.images} photographs oriented by ${figures.rays} picks; sigma nought ${figures.sigma0?.toFixed(3) ?? 'not known'}, ${figures.rejected.length} picks left out.`,
+        ...(check === null
+          ? []
+          : [
+              `Check marks: RMSE ${centimetres(check)} east, ${centimetres(figures.check_rmse_n_m!)} north, ${centimetres(figures.check_rmse_h_m!)} in height.`,
+            ]),
+      ],
+    };
+  },
+  { chapter: blockChapter },
+);
+
+/** Terms as settings name them. */
+function calibrateOf(text: string | null): Calibrate {
+  const words = (text ?? 'auto').split(',').map((w) => w.trim());
+  if (words[0] === 'auto' || words[0] === 'none') return words[0];
+  return CAMERA_TERMS.filter((_, k) => words.includes(CALIBRATED[k]));
+}
