@@ -50,6 +50,11 @@ async function shot(name, path, act) {
   console.log(`docs/screenshots/${name}.png`);
 }
 
+const datasets = await fetched('/projects/1/datasets');
+/** A panel of Clean with a cloud: the drive's, unless another is named. */
+const clean = (panel, cloud = 'Classified cloud') =>
+  `/project/1/clean/${panel}/${datasets.find((d) => d.name === cloud)?.id}`;
+
 /** Changes what is seen of the project. The page is left first, so that it keeps nothing of its own afterwards. */
 async function look(more) {
   await page.goto(base);
@@ -80,9 +85,10 @@ await shot('network', '/project/1/position/network', async () => {
   await page.getByText('Network of static vectors').scrollIntoViewIfNeeded();
 });
 await shot('place', '/project/1/place', full);
+await shot('adjust', '/project/1/place/strips', () => page.getByText('How the strips agree').waitFor());
 await look({ section: SECTION, colouring: 'class' });
-await shot('clean', '/project/1/clean/ground', full);
-await shot('cutting', '/project/1/clean/find', async () => {
+await shot('clean', clean('ground'), full);
+await shot('cutting', clean('find'), async () => {
   await full();
   await page.getByRole('combobox', { name: 'What to find' }).click({ force: true });
   await page.getByRole('option', { name: 'By height above ground' }).click();
@@ -91,19 +97,17 @@ await shot('cutting', '/project/1/clean/find', async () => {
   await page.waitForTimeout(4000);
   await full();
 });
-await look({ section: null, colouring: 'intensity' });
+await look({ section: null, colouring: 'true' });
 await page.evaluate(() => {
   localStorage.setItem('longheron.layout.clean', 'cloud');
 });
-await shot('cloud', '/project/1/clean/ground', async () => {
-  await full();
-});
+await shot('cloud', clean('colour', 'Cloud of the flight, coloured'), full);
 await look({ colouring: 'above' });
 await page.evaluate(() => {
   localStorage.setItem('longheron.layout.clean', 'two');
   localStorage.setItem('longheron.lanes', 'false');
 });
-await shot('two', '/project/1/clean/hand', async () => {
+await shot('two', clean('hand'), async () => {
   await page.getByRole('button', { name: 'Section across' }).click();
   await page.getByRole('menuitem', { name: 'Section across centre of the Lines road' }).click();
   await full();
@@ -133,7 +137,7 @@ await page.evaluate(() => {
   localStorage.setItem('longheron.layout.clean', 'both');
   localStorage.setItem('longheron.lookedAt', 'true');
 });
-await shot('looked', '/project/1/clean/hand', async () => {
+await shot('looked', clean('hand'), async () => {
   await full();
   // some sections on, so that there is something to see
   for (let i = 0; i < 14; i++) {
@@ -148,27 +152,6 @@ await shot('looked', '/project/1/clean/hand', async () => {
   }
   await full();
   await page.waitForTimeout(26000);
-});
-await page.evaluate(() => {
-  localStorage.setItem('longheron.lookedAt', 'false');
-  localStorage.setItem('longheron.layout.clean', 'cloud');
-  localStorage.setItem('longheron.lanes', 'false');
-});
-await shot('recipes', '/project/1/clean/recipes', async () => {
-  await page.getByRole('button', { name: 'Clip to box' }).click();
-  await page.getByLabel('Name of the recipe').fill('Ground, noise, objects');
-  await page.getByRole('button', { name: 'Keep as a recipe' }).click();
-  await page.getByRole('combobox', { name: 'Clouds' }).click({ force: true });
-  await page.getByRole('option', { name: 'old_cloud.las' }).click();
-  await page.keyboard.press('Escape');
-  await page.getByRole('button', { name: 'Do it', exact: true }).click();
-  await page.getByText('1 of 1 done').waitFor({ timeout: 120000 });
-  await page.getByTitle('Close the section').waitFor();
-  await full();
-});
-await look({ clip: false, section: null });
-await page.evaluate(() => {
-  localStorage.setItem('longheron.lanes', 'true');
 });
 await look({ section: null, rail: null, colouring: 'height' });
 await page.evaluate(() => {

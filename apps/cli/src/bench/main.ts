@@ -44,6 +44,8 @@ import {
 } from '@longheron/site/files';
 import { localGeoidGrid } from '@longheron/site/geoid';
 import { SITE_SYSTEM } from '@longheron/site/terrain';
+import { benchBlock } from './block';
+import { benchColour, benchStrips } from './flight';
 import { benchLaz } from './laz';
 import { benchSelections } from './select';
 import { solveSession } from '../verify/gnss';
@@ -109,6 +111,9 @@ const folder = await mkdtemp(join(process.env.LONGHERON_BENCH_FOLDER ?? tmpdir()
 try {
   if (runs('position')) position();
   if (runs('place')) await place();
+  if (runs('strips')) benchStrips(line);
+  if (runs('colour')) benchColour(line);
+  if (runs('block')) benchBlock(line);
   if (runs('ground')) ground();
   if (runs('tin')) tin();
   if (runs('laz')) await benchLaz(folder, line);

@@ -2,6 +2,7 @@ import { faultOf, complete, type Declaration, type Given, type Setting } from '@
 import { LAS_CLASS_NAMES } from '@longheron/core/cloud';
 import { part, Problem, type Watch } from '@longheron/core/shared';
 import { parseSystem } from '@longheron/formats/crs';
+import { LasFile, writeSelected } from '@longheron/formats/las';
 import { loadComputation, openPaths, type Output } from '@longheron/operations/computation';
 import { FolderStore } from '@longheron/operations/shared/store';
 import { mkdtemp, rm, stat } from 'node:fs/promises';
@@ -164,9 +165,10 @@ async function compute(
     store,
     keeps: false,
     wanted: (file) => written.has(file),
-    async file(name, _kind, write) {
+    async file(name, kind, write) {
       const path = written.get(name) ?? store.scratch();
-      await write(path);
+      if (kind === 'las' && /\.laz$/i.test(path)) await compressed(store.scratch(), path, write);
+      else await write(path);
       return { sha256: '', bytes: (await stat(path)).size };
     },
   };
@@ -192,6 +194,18 @@ async function compute(
     lines: made.lines ?? made.log,
     failed: made.failed || notices.some((n) => n.severity === 'error'),
   };
+}
+
+/** Lets a LAS file be written beside and writes its points compressed, for a name that ends in .laz. */
+async function compressed(beside: string, path: string, write: (path: string) => Promise<unknown>): Promise<void> {
+  await write(beside);
+  const file = await LasFile.openPath(beside);
+  try {
+    await writeSelected(file, path, new Uint8Array(file.header.pointCount).fill(1), undefined, true);
+  } finally {
+    await file.close();
+    await rm(beside, { force: true });
+  }
 }
 
 const CLASS_NAMES = Array.from({ length: 256 }, (_, c) => (LAS_CLASS_NAMES[c] ?? `class ${c}`).toLowerCase());

@@ -4,8 +4,11 @@ import { parseSystem } from '@longheron/formats/crs';
 import { ReportBuilder } from '@longheron/operations/shared/report';
 import { HEADS } from '@longheron/site/drive';
 import {
+  makeFlightFiles,
+  makeFlightPhotos,
   makeGnssFiles,
   makeHeadFile,
+  makeRoofPhotos,
   makeSmallFiles,
   siteWriters,
   writeManifest,
@@ -36,6 +39,15 @@ export const site: Command = {
       await makeHeadFile(folder, head, system, siteWriters, options, (f) =>
         watch.progress?.((i + f) / 2, `Casting ${head}`),
       );
+    if (size === 'full') {
+      await makeFlightFiles(folder, system, siteWriters, options, (f) => watch.progress?.(f, 'Casting the flight'));
+      await makeFlightPhotos(folder, system, siteWriters, options, (f) =>
+        watch.progress?.(f, 'Drawing photographs of the flight'),
+      );
+      await makeRoofPhotos(folder, system, siteWriters, options, (f) =>
+        watch.progress?.(f, 'Drawing photographs from the vehicle'),
+      );
+    }
     await writeManifest(folder, options);
     return { report: builder.finish(SITE_SYSTEM, { folder }), lines: [`The demo site's files are in ${folder}.`] };
   },

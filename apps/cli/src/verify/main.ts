@@ -3,8 +3,11 @@
  * with exit code 1 when a target is missed.
  */
 import { FAR_BASE_PLACE } from '@longheron/site/gnss';
+import { drawnBlocks } from './drawnBlocks';
 import { cloudFigures } from './cloud';
+import { demoFlight } from './demoFlight';
 import { drawnSessions } from './drawn';
+import { drawnFlights } from './drawnFlights';
 import { drawnRides } from './drawnRides';
 import { drawnScenes } from './drawnScenes';
 import { gnssOverSeeds } from './gnss';
@@ -13,7 +16,7 @@ import { marksOverSeeds } from './marks';
 import { noiseFree, secondOrderMap, statedPrecision } from './place';
 import { line, missed } from './truth';
 
-const PARTS = ['place', 'cloud', 'position', 'sessions', 'rides', 'scenes'];
+const PARTS = ['place', 'cloud', 'position', 'sessions', 'rides', 'scenes', 'flight', 'flights', 'blocks'];
 /** What is named on the command line, or everything; a number is a seed. */
 const wanted = process.argv.slice(2).filter((a) => PARTS.includes(a));
 const seed = process.argv.slice(2).find((a) => /^\d+$/.test(a));
@@ -39,5 +42,8 @@ if (runs('position')) {
 if (runs('sessions')) drawnSessions(line, seed === undefined ? undefined : Number(seed));
 if (runs('rides')) drawnRides(line, seed === undefined ? undefined : Number(seed));
 if (runs('scenes')) drawnScenes(line, seed === undefined ? undefined : Number(seed));
+if (runs('flight')) await demoFlight(line);
+if (runs('flights')) drawnFlights(line, seed === undefined ? undefined : Number(seed));
+if (runs('blocks')) drawnBlocks(line, seed === undefined ? undefined : Number(seed));
 console.log(missed() ? `${missed()} targets missed` : 'all targets met');
 process.exitCode = missed() ? 1 : 0;

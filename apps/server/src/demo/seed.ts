@@ -111,7 +111,12 @@ async function makeFiles(services: Services, projectId: number, folder: string, 
   const { queue } = services;
   const done = async (job: Promise<{ run: Run }>) => queue.succeed((await job).run, []);
   const missing = fileNames(options.size).filter((n) => !existsSync(join(folder, n)));
-  if (missing.some((n) => n !== FILE_NAMES.head1 && n !== FILE_NAMES.head2))
+  const { head1, head2 } = FILE_NAMES;
+  const { flightReturns, flightTrajectory, flightPhotos, flightPhotoList, flightCameras } = JOURNEY_FILES;
+  const { vehiclePhotos, vehicleCameras } = JOURNEY_FILES;
+  const drawnFiles = [flightPhotos, flightPhotoList, flightCameras, vehiclePhotos, vehicleCameras];
+  const cast: string[] = [head1, head2, flightReturns, flightTrajectory, ...drawnFiles];
+  if (missing.some((n) => !cast.includes(n)))
     await done(
       queue.background(projectId, 'demo', 'Make the demo trajectory, mounting and marks', 'demo-files', {
         folder,
@@ -129,6 +134,18 @@ async function makeFiles(services: Services, projectId: number, folder: string, 
       ),
     ),
   );
+  const lacks = (...names: string[]) => names.some((n) => missing.includes(n));
+  const drawn = (title: string, work: 'demo-flight' | 'demo-photos' | 'demo-roof') =>
+    done(queue.background(projectId, 'demo', title, work, { folder, options }));
+  await Promise.all([
+    ...(lacks(flightReturns, flightTrajectory)
+      ? [drawn('Make the demo laser returns of the flight', 'demo-flight')]
+      : []),
+    ...(lacks(vehiclePhotos, vehicleCameras) ? [drawn('Make the demo photographs from the vehicle', 'demo-roof')] : []),
+    ...(lacks(flightPhotos, flightPhotoList, flightCameras)
+      ? [drawn('Make the demo photographs of the flight', 'demo-photos')]
+      : []),
+  ]);
   if (missing.length || !existsSync(join(folder, 'manifest.json'))) await writeManifest(folder, options);
 }
 
@@ -232,6 +249,87 @@ async function runChain(services: Services, id: number): Promise<void> {
   const surface = Number((await existing('surface', 'deliver')) ?? (await step('surface', { cloud: classified })));
   if (!(await existing('report', 'deliver'))) await step('report', { surface, check, parts: proofs });
   await runField(id, step, existing, trajectory, mounting);
+  const made = namedStep(id, step);
+  await runRoof(id, made, classified, mounting);
+  await runFlight(id, made);
+}
+
+type NamedStep = (
+  name: string,
+  operation: string,
+  inputs: Record<string, number | number[]>,
+  settings?: Given,
+) => Promise<number>;
+
+/** Steps whose results have names of their own, by which they are found when they are there. */
+const namedStep =
+  (id: number, step: Step): NamedStep =>
+  async (name, operation, inputs, settings) => {
+    const there = await Dataset.findOne({ where: { projectId: id, name } });
+    if (there) return Number(there.id);
+    const dataset = await step(operation, inputs, settings);
+    await Dataset.update({ name }, { where: { id: dataset } });
+    return dataset;
+  };
+
+/** The vehicle's cloud in the colours of its camera; only with the full set. */
+async function runRoof(id: number, made: NamedStep, cloud: number, mounting: number): Promise<void> {
+  const { vehiclePhotos, vehicleCameras } = JOURNEY_FILES;
+  if (!(await Dataset.count({ where: { projectId: id, name: vehiclePhotos } }))) return;
+  const positions = (await Dataset.findOne({ where: { projectId: id, kind: 'positions', stage: 'position' } }))!;
+  const inputs = {
+    cloud,
+    photos: await byName(id, vehiclePhotos),
+    positions: Number(positions.id),
+    cameras: await byName(id, vehicleCameras),
+    mounting,
+  };
+  await made('Classified cloud, coloured', 'colour', inputs, { farthestM: 40 });
+}
+
+/** The aircraft's trajectory, its strips adjusted, and the cloud made of what came out; only with the full set. */
+async function runFlight(id: number, made: NamedStep): Promise<void> {
+  const { flightRover, flightInertial, flightMounting, flightReturns } = JOURNEY_FILES;
+  if (!(await Dataset.count({ where: { projectId: id, name: flightReturns } }))) return;
+  const mounting = await byName(id, flightMounting);
+  const returns = [await byName(id, flightReturns)];
+  const trajectory = await made(
+    'Trajectory of the flight',
+    'position',
+    {
+      rover: await byName(id, flightRover),
+      base: await byName(id, FILE_NAMES.base),
+      navigation: [await byName(id, FILE_NAMES.navigation)],
+      calibrations: [await byName(id, FILE_NAMES.antennas)],
+      inertial: await byName(id, flightInertial),
+      antenna: mounting,
+    },
+    surveyedBase(),
+  );
+  const adjustment = await made('Strips of the flight', 'strips', { trajectory, returns, mounting });
+  const calibrated = await made('Flight mounting, calibrated', 'adjusted-mounting', { adjustment });
+  const corrected = await made('Trajectory of the flight, corrected', 'adjusted-trajectory', { adjustment });
+  const cloud = await made(
+    'Cloud of the flight',
+    'place',
+    { trajectory: corrected, returns, mounting: calibrated },
+    { targetPerM2: 8 },
+  );
+  const { flightExposures, flightPhotoList, flightPhotos, flightCameras } = JOURNEY_FILES;
+  const positions = await made(
+    'Photographs of the flight',
+    'events',
+    {
+      trajectory: corrected,
+      mounting: calibrated,
+      events: await byName(id, flightExposures),
+      photos: await byName(id, flightPhotoList),
+    },
+    { sensor: 'camera' },
+  );
+  const photos = await byName(id, flightPhotos);
+  const cameras = await byName(id, flightCameras);
+  await made('Cloud of the flight, coloured', 'colour', { cloud, photos, positions, cameras, mounting: calibrated });
 }
 
 /** Plan at the painted targets, with what was taped, the strips against each other, and how the ordered area is covered. */

@@ -3,7 +3,16 @@ import { Problem } from '@longheron/core/shared';
 import { parseSystem } from '@longheron/formats/crs';
 import { question } from '@longheron/operations/computation';
 import { HEADS, type Head } from '@longheron/site/drive';
-import { makeGnssFiles, makeHeadFile, makeSmallFiles, siteWriters, type SiteOptions } from '@longheron/site/files';
+import {
+  makeFlightFiles,
+  makeFlightPhotos,
+  makeGnssFiles,
+  makeHeadFile,
+  makeRoofPhotos,
+  makeSmallFiles,
+  siteWriters,
+  type SiteOptions,
+} from '@longheron/site/files';
 import { stationFile, type StationRequest } from '@longheron/site/stations';
 import { SITE_SYSTEM } from '@longheron/site/terrain';
 
@@ -11,6 +20,9 @@ import { SITE_SYSTEM } from '@longheron/site/terrain';
 export interface Demonstrations {
   'demo-files': typeof demoFiles;
   'demo-head': typeof demoHead;
+  'demo-flight': typeof demoFlight;
+  'demo-photos': typeof demoPhotos;
+  'demo-roof': typeof demoRoof;
   station: typeof station;
 }
 
@@ -30,6 +42,27 @@ const demoHead = question(
   },
 );
 
+const demoFlight = question(async ({ folder, options }: { folder: string; options: SiteOptions }, _store, watch) => {
+  await makeFlightFiles(folder, parseSystem(SITE_SYSTEM), siteWriters, options, (f) =>
+    watch.progress?.(f, 'Casting beams of the flight'),
+  );
+  return { content: {} };
+});
+
+const demoPhotos = question(async ({ folder, options }: { folder: string; options: SiteOptions }, _store, watch) => {
+  await makeFlightPhotos(folder, parseSystem(SITE_SYSTEM), siteWriters, options, (f) =>
+    watch.progress?.(f, 'Drawing photographs of the flight'),
+  );
+  return { content: {} };
+});
+
+const demoRoof = question(async ({ folder, options }: { folder: string; options: SiteOptions }, _store, watch) => {
+  await makeRoofPhotos(folder, parseSystem(SITE_SYSTEM), siteWriters, options, (f) =>
+    watch.progress?.(f, 'Drawing photographs from the vehicle'),
+  );
+  return { content: {} };
+});
+
 /** Asks the simulated reference-station service for observations and writes them to a file. */
 const station = question(async ({ path, request }: { path: string; request: StationRequest }) => {
   const text = stationFile(request, parseSystem(SITE_SYSTEM));
@@ -42,4 +75,11 @@ const station = question(async ({ path, request }: { path: string; request: Stat
   return { content: {} };
 });
 
-export const DEMONSTRATIONS: Demonstrations = { 'demo-files': demoFiles, 'demo-head': demoHead, station };
+export const DEMONSTRATIONS: Demonstrations = {
+  'demo-files': demoFiles,
+  'demo-head': demoHead,
+  'demo-flight': demoFlight,
+  'demo-photos': demoPhotos,
+  'demo-roof': demoRoof,
+  station,
+};

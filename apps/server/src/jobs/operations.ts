@@ -91,7 +91,10 @@ export class Operations {
     const id = Number(project.id);
     const before = needs.has('account') && outputDataset ? await current(outputDataset) : undefined;
     return {
-      crs: declaration.result === 'system' && !project.reference ? undefined : systemText(project),
+      crs:
+        !project.reference && (declaration.systemless ?? declaration.result === 'system')
+          ? undefined
+          : systemText(project),
       toleranceM: toleranceOf(project, declaration.tolerance),
       projectName: project.name,
       usedMarks: needs.has('usedMarks') ? await marksUsedFor(inputs.cloud[0].revision) : {},

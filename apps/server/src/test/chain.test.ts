@@ -286,6 +286,42 @@ describe('the demo chain', () => {
     await s.send('DELETE', `/projects/1/datasets/${made.id}`);
   });
 
+  it('makes mounting, trajectory and cloud of an adjustment, whose control marks prove nothing', async () => {
+    const run = async (operation: string, inputs: Record<string, number | number[]>, settings = {}) => {
+      const before = new Set((await s.datasets()).map((d) => d.id));
+      expect((await s.send('POST', '/projects/1/runs', { operation, inputs, settings })).status).toBe(202);
+      return s.until(async () => (await s.datasets()).find((d) => !before.has(d.id)));
+    };
+    const [mounting] = await s.byKind('mounting');
+    const [trajectory] = await s.byKind('trajectory', 'gather');
+    const returns = (await s.byKind('laser-returns')).map((d) => d.id);
+    const list = (await s.byKind('marks')).find((d) => d.name === 'marks_network.csv')!;
+    const inputs = { trajectory: trajectory.id, mounting: mounting.id, returns, control: list.id };
+    const adjustment = await run('strips', inputs);
+    const { marks, figures } = contentOf(adjustment, 'adjustment');
+    expect(figures.after_m).toBeLessThan(figures.before_m);
+    expect(marks.length).toBeGreaterThan(0);
+    const calibrated = await run('adjusted-mounting', { adjustment: adjustment.id });
+    const corrected = await run('adjusted-trajectory', { adjustment: adjustment.id });
+    const cloud = await run('place', { trajectory: corrected.id, mounting: calibrated.id, returns });
+    const check = await run('check', { cloud: cloud.id, marks: [list.id] });
+    const shown = contentOf(check, 'residuals').figures.marks;
+    for (const m of shown.filter((x) => marks.includes(x.name))) expect(m.used_for).toContain('adjusted to it');
+    expect(
+      shown
+        .filter((m) => m.used_for)
+        .map((m) => m.name)
+        .sort(),
+    ).toEqual([...marks].sort());
+    // another mounting makes all of it out of date, and the trail says why
+    const trail = (await s.datasets()).find((d) => d.id === cloud.id)!;
+    expect(trail.revision.inputs.map((i) => i.datasetId)).toEqual(
+      expect.arrayContaining([calibrated.id, corrected.id]),
+    );
+    for (const d of [check, cloud, corrected, calibrated, adjustment])
+      await s.send('DELETE', `/projects/1/datasets/${d.id}`);
+  }, 120_000);
+
   it('gives a stored cloud by range, unchanged by its name, and one point with all its attributes', async () => {
     const [cloud] = await s.byKind('point-cloud', 'clean');
     const index = await s.get<CloudIndex>(`/objects/${cloud.revision.content.index}`);

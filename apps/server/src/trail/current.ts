@@ -30,9 +30,22 @@ export function systemText(project: Project): string {
 
 const LONGEST_TRAIL = 30;
 
+/** Control marks of the adjustment that the trajectory or the mounting of a cloud is from. */
+async function marksAdjustedTo(cloud: Revision): Promise<string[]> {
+  const out: string[] = [];
+  for (const { role, revisionId } of cloud.inputs) {
+    if (role !== 'trajectory' && role !== 'mounting') continue;
+    const made = await Revision.findByPk(revisionId);
+    const from = made?.inputs.find((i) => i.role === 'adjustment');
+    const adjustment = from && (await Revision.findByPk(from.revisionId));
+    if (adjustment) out.push(...contentOf('adjustment', adjustment).marks);
+  }
+  return out;
+}
+
 /**
- * Marks that helped to make a cloud, by name: those that it was placed by, or that a height correction was taken from,
- * anywhere before it. They cannot prove it.
+ * Marks that helped to make a cloud, by name: those that it was placed by, that a height correction was taken from, or that
+ * entered the adjustment of its strips, anywhere before it. They cannot prove it.
  */
 export async function marksUsedFor(cloud: Revision): Promise<{ [mark: string]: string }> {
   const out: { [mark: string]: string } = {};
@@ -42,6 +55,7 @@ export async function marksUsedFor(cloud: Revision): Promise<{ [mark: string]: s
     for (const { mark } of aligned?.points ?? []) out[mark] ??= 'the cloud was placed by it';
     for (const name of corrected?.marks ?? [])
       out[name] ??= `the height correction of ${(100 * corrected!.valueM).toFixed(1)} cm was taken from it`;
+    for (const name of await marksAdjustedTo(at)) out[name] ??= 'the strips were adjusted to it';
     const before: number | undefined = at.inputs.find((i) => i.role === 'cloud')?.revisionId;
     at = before === undefined ? null : await Revision.findByPk(before);
   }
