@@ -2,12 +2,21 @@
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { BarController, BarElement, Chart, LinearScale, Tooltip, type Plugin } from 'chart.js';
 import { binsOf } from './bins';
+import { splitNumber } from '../ui/format';
 import { CHART_FONT } from './layout';
 
 Chart.register(BarController, BarElement, LinearScale, Tooltip);
 
 /** Residuals in bins of equal width, centred on zero. @prop values, limit in metres. @prop factor units a metre. */
-const props = defineProps<{ values: number[]; unit: string; factor: number; limit: number; digits?: number }>();
+const props = defineProps<{
+  values: number[];
+  unit: string;
+  factor: number;
+  limit: number;
+  digits?: number;
+  /** What is shaded; the tolerance when nothing is said. */
+  shaded?: string;
+}>();
 const canvas = ref<HTMLCanvasElement | null>(null);
 const bins = computed(() => binsOf(props.values, props.limit));
 const digits = computed(() => props.digits ?? 1);
@@ -60,11 +69,21 @@ onMounted(() => {
           afterBuildTicks: (axis) => {
             axis.ticks = [-props.limit, 0, props.limit].map((value) => ({ value }));
           },
-          title: { display: true, text: `${props.unit}, tolerance shaded`, font: CHART_FONT, padding: 0 },
+          title: {
+            display: true,
+            text: `${props.unit}, ${props.shaded ?? 'tolerance'} shaded`,
+            font: CHART_FONT,
+            padding: 0,
+          },
         },
         y: {
           beginAtZero: true,
-          ticks: { font: CHART_FONT, precision: 0, maxTicksLimit: 4 },
+          ticks: {
+            font: CHART_FONT,
+            precision: 0,
+            maxTicksLimit: 4,
+            callback: (v) => splitNumber(Number(v), 0).groups.join('\u2009'),
+          },
           grid: { color: '#e6eded' },
         },
       },

@@ -25,6 +25,7 @@ import { LAYERS, mapLayers } from './layers';
 import MapTools from './MapTools.vue';
 import { markStyle, type MapMark } from './marks';
 import { dotFeature, extentFeature, pathFeatures, type MapDot, type MapPath } from './paths';
+import { type MapPicture } from './picture';
 import { projectionOf } from './projection';
 import { pickedFeature, sectionFeatures } from './section';
 import { shapeFeature, type MapShape } from './shapes';
@@ -41,7 +42,9 @@ const props = defineProps<{
   /** Lines and areas of the stage; the map shows them all. */
   shapes?: MapShape[];
   extents?: Array<{ name: string; extent: [number, number, number, number] }>;
-  picture?: { url: string; extent: [number, number, number, number] } | null;
+  /** What the map shows until it is moved, where that is not all there is: west, south, east, north. */
+  around?: [number, number, number, number];
+  picture?: MapPicture | null;
   contoursUrl?: string | null;
   /** Lets the person draw a section line. */
   drawSection?: boolean;
@@ -147,6 +150,10 @@ const styleContours = () => layers.contours.setStyle(contourStyler(contourStyles
 function fit(): void {
   const m = map.value;
   if (!m) return;
+  if (props.around) {
+    m.getView().fit(props.around, { padding: [40, 40, 40, 40], maxZoom: 24 });
+    return;
+  }
   const e: Extent = boundingExtent([]);
   for (const s of [sources.path, sources.extents, sources.marks, sources.shapes])
     if (!s.isEmpty()) extend(e, s.getExtent()!);
@@ -265,7 +272,7 @@ watch(
   },
 );
 watch(
-  () => props.path,
+  () => [props.path, props.around],
   () => !touched && fit(),
 );
 watch(

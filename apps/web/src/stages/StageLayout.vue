@@ -9,7 +9,12 @@ import StageTabs from './StageTabs.vue';
  * Holdings, bench and sheet of a stage; its panels are tabs above the holdings, or above the sheet they fill. Left is
  * what there is, right what can be done with it; either column folds away.
  */
-defineProps<{ holdingsTitle: string; tabs?: 'holdings' | 'sheet' }>();
+defineProps<{
+  holdingsTitle: string;
+  tabs?: 'holdings' | 'sheet';
+  /** The panel says itself what it needs. */
+  ownNeeds?: boolean;
+}>();
 const folded = useLocalStorage('longheron.columns', { left: false, right: false });
 useEventListener(window, 'keydown', (event) => {
   if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
@@ -31,7 +36,7 @@ useEventListener(window, 'keydown', (event) => {
     <div v-if="folded.left" class="rail">
       <ToolButton icon="right" :label="`Show ${holdingsTitle}`" hint="," @click="folded.left = false" />
     </div>
-    <section class="bench" aria-label="Bench"><slot /><EmptyStage /></section>
+    <section class="bench" aria-label="Bench"><slot /><EmptyStage v-if="!ownNeeds" /></section>
     <aside v-show="!folded.right" class="sheet" aria-label="Sheet">
       <div class="fold">
         <ToolButton icon="right" label="Fold this column away" hint="." @click="folded.right = true" />

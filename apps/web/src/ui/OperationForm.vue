@@ -13,6 +13,8 @@ import SettingsForm from './SettingsForm.vue';
 const props = defineProps<{
   operation: Operation;
   made?: DatasetDto;
+  /** The data that lie open: the first choice where they may serve. */
+  open?: DatasetDto;
   /** Settings to begin with, over the usual ones, for a first result. */
   preset?: Given;
 }>();
@@ -31,11 +33,12 @@ const among = (role: string): DatasetDto[] => {
 };
 const madeWith = (d: DatasetDto) => operationOf(d.revision.madeBy);
 watch(
-  () => [store.datasets.length, props.made?.id],
+  () => [store.datasets.length, props.made?.id, props.open?.id],
   () => {
     for (const [role, r] of roles) {
       const given = props.made?.revision.inputs.filter((i) => i.role === role).map((i) => i.datasetId) ?? [];
-      const usualOne = r.none ? undefined : among(role).at(-1)?.id;
+      const fit = among(role);
+      const usualOne = r.none ? undefined : (fit.find((d) => d.id === props.open?.id) ?? fit.at(-1))?.id;
       chosen.value[role] = r.several ? given : (given[0] ?? usualOne ?? 0);
     }
   },

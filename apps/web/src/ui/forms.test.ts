@@ -169,6 +169,18 @@ describe('the form of an operation', () => {
     expect(sent[0].settings).not.toHaveProperty('unknown');
   });
 
+  it('begins with the data that lie open, where they may serve', async () => {
+    const old = cloud(3);
+    const { pinia, server } = await opened({ datasets: [old, cloud(4)] });
+    const wrapper = await mounted(OperationForm, pinia, { operation: 'smooth', open: old });
+    await wrapper.get('form').trigger('submit');
+    await wrapper.setProps({ open: dataset(2, 'marks') });
+    await wrapper.get('form').trigger('submit');
+    await flushPromises();
+    const sent = server.sent('POST', '/projects/7/runs') as Array<{ inputs: object }>;
+    expect(sent.map((s) => s.inputs)).toEqual([{ cloud: 3 }, { cloud: 4 }]);
+  });
+
   it('cannot start without what it needs', async () => {
     const { pinia } = await opened();
     const wrapper = await mounted(OperationForm, pinia, { operation: 'smooth' });

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch, watchEffect } from 'vue';
 import { isPoints } from '@longheron/contract/kinds/export';
+import { pictureOf } from '../../../map/picture';
 import { METRES_PER } from '@longheron/core/frames';
 import { ApiError } from '../../../api/client';
 import { useProject } from '../../../stores/project';
@@ -58,11 +59,7 @@ const picture = computed(() => {
   const c = content.value;
   const sha = shown.value === 'terrain' ? c?.picture : c?.pictures?.[shown.value];
   if (!c || !sha) return null;
-  const { westM, northM, columns, rows, cellM } = c.layout;
-  return {
-    url: `/api/objects/${sha}?type=image/png`,
-    extent: [westM, northM - rows * cellM, westM + columns * cellM, northM] as [number, number, number, number],
-  };
+  return pictureOf(sha, c.layout);
 });
 const contours = computed(() =>
   content.value?.exports.contoursGeoJson

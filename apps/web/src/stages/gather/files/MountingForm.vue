@@ -13,9 +13,10 @@ interface Angles {
   heading: number;
 }
 /** As in the file, with its angles there to be typed into. */
-type Sensor = Omit<SensorJson, 'calibrated_on' | 'serviced_on'> & {
+type Sensor = Omit<SensorJson, 'calibrated_on' | 'serviced_on' | 'boresight_sd_deg'> & {
   orientation_deg: Angles;
   boresight_deg: Angles;
+  boresight_sd_deg: Angles;
   calibrated_on?: string | null;
   serviced_on?: string | null;
 };
@@ -29,6 +30,8 @@ watch(
   () => {
     const { sensors, ...rest } = structuredClone(props.dataset.revision.content.mounting);
     const level = () => ({ roll: 0, pitch: 0, heading: 0 });
+    const each = (sd: SensorJson['boresight_sd_deg'] = 0) =>
+      typeof sd === 'number' ? { roll: sd, pitch: sd, heading: sd } : sd;
     const whole = ([name, s]: [string, SensorJson]): [string, Sensor] => {
       const { lever_arm_m: arm } = s;
       return [
@@ -38,6 +41,7 @@ watch(
           lever_arm_m: arm,
           orientation_deg: s.orientation_deg ?? level(),
           boresight_deg: s.boresight_deg ?? level(),
+          boresight_sd_deg: each(s.boresight_sd_deg),
         },
       ];
     };
@@ -142,7 +146,18 @@ const ANGLES = ['roll', 'pitch', 'heading'] as const;
         :precision="4"
         :controls="false"
       />
-      <span class="soft">SD (m, °)</span>
+      <span class="soft">Boresight SD, °</span>
+      <el-input-number
+        v-for="a in ANGLES"
+        :key="a"
+        v-model="s.boresight_sd_deg[a]"
+        :aria-label="`${name} boresight SD ${a}`"
+        :min="0"
+        :step="0.001"
+        :precision="4"
+        :controls="false"
+      />
+      <span class="soft">Lever arm SD, m</span>
       <el-input-number
         v-model="s.lever_arm_sd_m"
         :aria-label="`${name} lever arm SD`"
@@ -150,24 +165,29 @@ const ANGLES = ['roll', 'pitch', 'heading'] as const;
         :precision="4"
         :controls="false"
       />
-      <el-input-number
-        v-model="s.boresight_sd_deg"
-        :aria-label="`${name} boresight SD`"
-        :min="0"
-        :precision="4"
-        :controls="false"
-      />
+      <template v-if="!s.camera">
+        <span class="soft">Range offset, m</span>
+        <el-input-number
+          v-model="s.range_offset_m"
+          :aria-label="`${name} range offset`"
+          title="Added to every range"
+          placeholder="none"
+          :step="0.001"
+          :precision="4"
+          :controls="false"
+        />
+      </template>
     </div>
-    <div v-if="s.camera" class="grid">
-      <span class="soft">Camera, mm</span>
+    <div v-if="s.camera" class="grid more">
+      <span class="soft">Focal length, mm</span>
       <el-input-number
         v-model="s.camera.focal_length_mm"
         :aria-label="`${name} focal length, mm`"
-        title="Focal length"
         :min="0.1"
         :precision="2"
         :controls="false"
       />
+      <span class="soft">Sensor size, mm</span>
       <el-input-number
         v-for="(side, i) in ['width', 'height']"
         :key="side"
@@ -210,7 +230,7 @@ const ANGLES = ['roll', 'pitch', 'heading'] as const;
   </div>
   <p class="soft">
     Columns: x, y, z from the inertial reference point (of the antenna: to its reference point); roll, pitch, heading.
-    Deviations are 1 SD.
+    SD is one standard deviation.
   </p>
   <p v-if="error" class="state bad">{{ error }}</p>
   <el-button type="primary" :disabled="!dirty" @click="save">Change the mounting</el-button>
@@ -223,7 +243,7 @@ const ANGLES = ['roll', 'pitch', 'heading'] as const;
 }
 .grid {
   display: grid;
-  grid-template-columns: 78px repeat(3, 1fr);
+  grid-template-columns: 92px repeat(3, 1fr);
   gap: 4px;
   align-items: center;
   font-size: 12px;
@@ -232,19 +252,26 @@ const ANGLES = ['roll', 'pitch', 'heading'] as const;
   width: 100%;
 }
 .grid :deep(.el-input__wrapper) {
-  padding: 0 4px;
+  padding: 0 2px;
 }
 .grid :deep(input) {
   font-family: var(--mono);
   text-align: right;
   font-size: 12px;
 }
+.more {
+  margin-top: 4px;
+}
 .wide {
   grid-column: 2 / 5;
 }
 .days {
-  grid-template-columns: 78px 1fr;
+  grid-template-columns: 92px 1fr;
   margin-top: 4px;
+}
+.days :deep(input) {
+  text-align: left;
+  padding-left: 4px;
 }
 .days :deep(.el-date-editor) {
   width: 100%;

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { computed, ref, watch, watchEffect } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
-import { type DatasetDto, type DatasetOf, factsOf } from '@longheron/contract/api';
+import { type DatasetOf } from '@longheron/contract/api';
+import { pictureOf } from '../../../map/picture';
 import { useProject } from '../../../stores/project';
 import { useView } from '../../../stores/view';
+import AgainButtons from '../../../ui/AgainButtons.vue';
 import DatasetChoice from '../../../ui/DatasetChoice.vue';
 import DatasetCard from '../../../ui/DatasetCard.vue';
 import Fold from '../../../ui/Fold.vue';
@@ -14,7 +16,9 @@ import TrailList from '../../../ui/TrailList.vue';
 import CloudBench from '../../CloudBench.vue';
 import { useMapData } from '../../mapData';
 import DiscardButton from '../../../ui/DiscardButton.vue';
+import PlatformChoice from './PlatformChoice.vue';
 import Readiness from './Readiness.vue';
+import { mountingFor, returnsOf } from '../session';
 import { useChosen } from '../../address';
 import { useSettings } from '../../../ui/settings';
 import SettingsForm from '../../../ui/SettingsForm.vue';
@@ -24,7 +28,10 @@ import FigureTable from '../../../ui/FigureTable.vue';
 
 const store = useProject();
 const view = useView();
-const { path, marks, preview } = useMapData();
+const form = ref({ trajectory: 0, returns: [] as number[], mounting: 0 });
+const { path, marks, preview } = useMapData(() =>
+  store.ofKind('trajectory').find((d) => d.id === form.value.trajectory),
+);
 const clouds = computed(() => store.ofKind('point-cloud', 'place'));
 const { chosen: cloud, choose } = useChosen(
   () => clouds.value,
@@ -35,40 +42,36 @@ const placedOf = (d: DatasetOf<'point-cloud'> | undefined) => {
   return f && 'points_out' in f ? f : undefined;
 };
 const figures = computed(() => placedOf(cloud.value));
-const form = ref({ trajectory: 0, returns: [] as number[], mounting: 0 });
 const { declaration, settings } = useSettings('place', () => cloud.value);
 const STRIPS = ['minLengthM', 'turnDegPerS', 'targetPerM2'];
 const LIMITS = Object.keys(declaration.settings).filter((key) => !STRIPS.includes(key));
-/** The chosen mounting while it knows the scanners of the returns, else the latest that does, else the latest. */
-function mountingFor(returns: DatasetDto[], chosen: number): number {
-  const wanted = returns.flatMap((d) => {
-    return (factsOf(d)?.details ?? []).filter(([key]) => key === 'Sensor').map(([, name]) => name);
-  });
-  const able = store.ofKind('mounting').filter((d) => {
-    const { sensors } = d.revision.content.mounting;
-    return wanted.every((name) => sensors && name in sensors);
-  });
-  const best = able.find((d) => d.id === chosen) ?? able.at(-1);
-  return best?.id ?? (chosen || store.latest('mounting')?.id || 0);
-}
+const inputs = (role: string) => cloud.value?.revision.inputs.filter((i) => i.role === role).map((i) => i.datasetId);
+/** What the shown cloud was made of; for a first one what was recorded together. */
 watch(
-  () => store.datasets,
+  () => [store.datasets.length, cloud.value?.id, cloud.value?.revision.id],
   () => {
-    form.value.trajectory ||= store.trajectory()?.id ?? 0;
-    form.value.mounting = mountingFor(store.ofKind('laser-returns'), form.value.mounting);
-    if (form.value.returns.length === 0) form.value.returns = store.ofKind('laser-returns').map((d) => d.id);
+    const trajectory = inputs('trajectory')?.[0] ?? (form.value.trajectory || store.trajectory()?.id || 0);
+    const given = inputs('returns');
+    const returns = given?.length ? given : returnsOf(store, trajectory);
+    const mounting = inputs('mounting')?.[0] ?? mountingFor(store, returns, form.value.mounting);
+    form.value = { trajectory, returns, mounting };
   },
   { immediate: true },
 );
+/** Another trajectory brings the returns of its time, and the mounting that knows them. */
+function sessionOf(trajectory: number): void {
+  const returns = returnsOf(store, trajectory);
+  form.value = { trajectory, returns, mounting: mountingFor(store, returns, form.value.mounting) };
+}
 const ready = computed(
   () => form.value.trajectory && form.value.mounting && form.value.returns.length > 0 && store.project?.reference,
 );
-const make = () =>
+const make = (over: boolean) =>
   store.run(
     'place',
     { trajectory: form.value.trajectory, returns: form.value.returns, mounting: form.value.mounting },
     settings.value,
-    cloud.value?.id,
+    over ? cloud.value?.id : undefined,
   );
 const weekStart = computed(() => (preview.value ? Math.floor(preview.value.startGps / 604800) * 604800 : 0));
 const brush = (from: number, to: number) => (view.brush = [weekStart.value + from, weekStart.value + to]);
@@ -87,11 +90,7 @@ const showDensity = useLocalStorage('longheron.showDensity', false);
 const picture = computed(() => {
   const d = density.value;
   if (!d || !showDensity.value) return null;
-  const { westM, northM, columns, rows } = d.layout;
-  return {
-    url: `/api/objects/${d.picture}?type=image/png`,
-    extent: [westM, northM - rows, westM + columns, northM] as [number, number, number, number],
-  };
+  return pictureOf(d.picture, d.layout);
 });
 /** Times of the strips, GPS seconds: the rest of the path is drawn grey. */
 const spans = computed(() =>
@@ -170,14 +169,20 @@ const strips = computed(() => [
         :trajectory="store.datasets.find((d) => d.id === form.trajectory)"
         :mounting="store.ofKind('mounting').find((d) => d.id === form.mounting)"
       />
-      <el-form novalidate label-position="top" @submit.prevent="make">
-        <DatasetChoice v-model="form.trajectory" label="Trajectory" :datasets="store.ofKind('trajectory')" />
+      <el-form novalidate label-position="top" @submit.prevent="make(!!cloud)">
+        <DatasetChoice
+          :model-value="form.trajectory"
+          label="Trajectory"
+          :datasets="store.ofKind('trajectory')"
+          @update:model-value="sessionOf($event as number)"
+        />
         <DatasetChoice v-model="form.returns" label="Laser returns" several :datasets="store.ofKind('laser-returns')" />
         <DatasetChoice
           v-model="form.mounting"
           label="Mounting (edited in Gather)"
           :datasets="store.ofKind('mounting')"
         />
+        <PlatformChoice v-model="settings" />
         <SettingsForm v-model="settings" :schema="declaration.settings" :only="STRIPS" />
         <Fold heading="Limits of returns">
           <p class="soft">
@@ -185,9 +190,13 @@ const strips = computed(() => [
           </p>
           <SettingsForm v-model="settings" :schema="declaration.settings" :only="LIMITS" />
         </Fold>
-        <el-button type="primary" native-type="submit" :disabled="!ready">{{
-          cloud ? 'Make the cloud again' : 'Make the cloud'
-        }}</el-button>
+        <AgainButtons
+          first="Make the cloud"
+          again="Make the cloud again"
+          :there="!!cloud"
+          :able="!!ready"
+          @beside="make(false)"
+        />
       </el-form>
       <template v-if="cloud && figures">
         <h3>Result</h3>

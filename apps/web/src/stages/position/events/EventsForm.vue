@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { type DatasetOf } from '@longheron/contract/api';
+import { SENSOR_ROLE } from '@longheron/contract/operations/events';
 import { uploadText } from '../../../api/upload';
 import { useProject } from '../../../stores/project';
 import AgainButtons from '../../../ui/AgainButtons.vue';
@@ -20,10 +21,17 @@ const mountings = computed(() => store.ofKind('mounting'));
 const form = ref({ events: 0, photos: 0, trajectory: 0, mounting: 0 });
 const hasSensors = (d: DatasetOf<'mounting'>) => Object.keys(d.revision.content.mounting.sensors ?? {}).length > 0;
 let offered = false;
+/** What a result was made of; a mounting of which one sensor counts is kept under that sensor's role. */
+const madeOf = (is: (role: string) => boolean) => props.result?.revision.inputs.find((i) => is(i.role))?.datasetId ?? 0;
 watch(
-  () => store.datasets,
-  () => {
+  () => [store.datasets, props.result?.id] as const,
+  (_now, before) => {
     const f = form.value;
+    if (props.result && props.result.id !== before?.[1]) {
+      for (const role of ['events', 'trajectory', 'photos'] as const) f[role] = madeOf((r) => r === role);
+      f.mounting = madeOf((r) => r === 'mounting' || r.startsWith(SENSOR_ROLE));
+      offered = true;
+    }
     f.events ||= lists.value[0]?.id ?? 0;
     // proposed once: none is a choice of its own
     if (!offered && photos.value.length) f.photos = photos.value[0].id;

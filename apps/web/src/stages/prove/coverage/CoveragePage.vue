@@ -2,6 +2,7 @@
 import { computed, ref, watch, watchEffect } from 'vue';
 import { useEventListener, useLocalStorage } from '@vueuse/core';
 import { COVERAGE_DEFAULTS } from '@longheron/core/accuracy';
+import { pictureOf } from '../../../map/picture';
 import MapView from '../../../map/MapView.vue';
 import { type MapShape } from '../../../map/shapes';
 import { useProject } from '../../../stores/project';
@@ -73,11 +74,7 @@ const picture = computed(() => {
   const c = content.value;
   const sha = c?.pictures[layer.value];
   if (!c || !sha) return null;
-  const { westM: w, northM: n, cellM, columns, rows } = c.layout;
-  return {
-    url: `/api/objects/${sha}`,
-    extent: [w, n - rows * cellM, w + columns * cellM, n] as [number, number, number, number],
-  };
+  return pictureOf(sha, c.layout);
 });
 const selected = ref(0);
 watch(content, () => (selected.value = 0));

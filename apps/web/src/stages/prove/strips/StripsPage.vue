@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch, watchEffect } from 'vue';
 import { AGREEMENT_DEFAULTS } from '@longheron/core/accuracy';
+import { pictureOf } from '../../../map/picture';
 import { objectJson } from '../../../api/client';
 import Histogram from '../../../charts/Histogram.vue';
 import MapView from '../../../map/MapView.vue';
@@ -43,11 +44,7 @@ const values = differences.value;
 const picture = computed(() => {
   const c = content.value;
   if (!c?.picture) return null;
-  const { westM: w, northM: n, cellM, columns, rows } = c.layout;
-  return {
-    url: `/api/objects/${c.picture}`,
-    extent: [w, n - rows * cellM, w + columns * cellM, n] as [number, number, number, number],
-  };
+  return pictureOf(c.picture, c.layout);
 });
 const clouds = computed(() => store.ofKind('point-cloud').filter((d) => d.revision.content.index));
 const form = ref({ cloud: 0, ...AGREEMENT_DEFAULTS, groundOnly: false });

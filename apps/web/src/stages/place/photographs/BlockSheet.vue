@@ -1,0 +1,65 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { type DatasetOf } from '@longheron/contract/api';
+import DiscardButton from '../../../ui/DiscardButton.vue';
+import Fact from '../../../ui/Fact.vue';
+import FactList from '../../../ui/FactList.vue';
+import Num from '../../../ui/Num.vue';
+import OperationForm from '../../../ui/OperationForm.vue';
+import OutOfDate from '../../../ui/OutOfDate.vue';
+import TrailList from '../../../ui/TrailList.vue';
+import { useUnits } from '../../../ui/units';
+
+/** What came out of a block in a few figures, and what it is made of. */
+const props = defineProps<{ chosen?: DatasetOf<'block'> }>();
+const { small } = useUnits();
+const f = computed(() => props.chosen?.revision.content.figures);
+const digits = computed(() => small.value.digits + 1);
+</script>
+
+<template>
+  <template v-if="chosen && f">
+    <h2>{{ chosen.name }}</h2>
+    <OutOfDate :dataset="chosen" />
+    <FactList>
+      <Fact label="Photographs oriented"><Num :value="f.oriented" /> of <Num :value="f.images" /></Fact>
+      <Fact label="Picks that count"><Num :value="f.rays" />, <Num :value="f.rejected.length" /> left out</Fact>
+      <Fact label="Points"><Num :value="f.points" /></Fact>
+      <Fact label="Sigma nought" hint="Residuals against what picks, positions and control state; 1 when they agree"
+        ><Num :value="f.sigma0" :digits="2" /> (ties alone <Num :value="f.sigma0_ties" :digits="2" />)</Fact
+      >
+      <Fact v-if="f.pick_sd_factor !== 1" label="Picks scatter" hint="Against what they state; deviations follow it"
+        ><Num :value="f.pick_sd_factor" :digits="2" /> times as stated</Fact
+      >
+      <Fact v-if="f.control_rmse_m !== null" label="Control, RMSE in space"
+        ><Num :value="small.of(f.control_rmse_m)" :digits="digits" :unit="small.symbol"
+      /></Fact>
+      <Fact v-if="f.check_rmse_e_m !== null" label="Check, RMSE east, north"
+        ><Num :value="small.of(f.check_rmse_e_m)" :digits="digits" />,
+        <Num :value="small.of(f.check_rmse_n_m)" :digits="digits" :unit="small.symbol"
+      /></Fact>
+      <Fact v-if="f.check_rmse_h_m !== null" label="Check, RMSE of heights"
+        ><Num :value="small.of(f.check_rmse_h_m)" :digits="digits" :unit="small.symbol"
+      /></Fact>
+      <Fact
+        v-for="s in f.shifts"
+        :key="s.session"
+        :label="`Positions of ${s.session} are off by`"
+        hint="East, north, height; the tilt of pictures and their middle are much alike, so that it is less well known than the block"
+        ><Num :value="small.of(s.de_m)" :digits="small.digits" plus />,
+        <Num :value="small.of(s.dn_m)" :digits="small.digits" plus />,
+        <Num :value="small.of(s.dh_m)" :digits="small.digits" plus :unit="small.symbol"
+      /></Fact>
+    </FactList>
+    <DiscardButton :dataset="chosen" label="Discard the block" />
+  </template>
+  <h2 :class="{ spaced: chosen }">{{ chosen ? 'Settings' : 'Adjust the photographs' }}</h2>
+  <OperationForm operation="block" :made="chosen" />
+  <TrailList v-if="chosen" :dataset="chosen" />
+</template>
+
+<style scoped>
+.spaced {
+  margin-top: 16px;
+}
+</style>

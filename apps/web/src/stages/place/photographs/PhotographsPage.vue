@@ -1,0 +1,131 @@
+<script setup lang="ts">
+import { computed, watchEffect } from 'vue';
+import { useLocalStorage } from '@vueuse/core';
+import MapView from '../../../map/MapView.vue';
+import { type MapShape } from '../../../map/shapes';
+import { useProject } from '../../../stores/project';
+import { useView } from '../../../stores/view';
+import DatasetCard from '../../../ui/DatasetCard.vue';
+import FigureTable from '../../../ui/FigureTable.vue';
+import Num from '../../../ui/Num.vue';
+import { useChosen } from '../../address';
+import { useMapData } from '../../mapData';
+import SplitBench from '../../SplitBench.vue';
+import StageLayout from '../../StageLayout.vue';
+import BlockSheet from './BlockSheet.vue';
+import BlockTables from './BlockTables.vue';
+
+/** Blocks of photographs: where they were taken, how marks and distances prove them, what was left out. */
+const store = useProject();
+const view = useView();
+const { path } = useMapData();
+const blocks = computed(() => store.ofKind('block'));
+const { chosen, choose } = useChosen(
+  () => blocks.value,
+  () => blocks.value.at(-1),
+);
+watchEffect(() => (view.active = chosen.value?.id ?? null));
+const content = computed(() => chosen.value?.revision.content);
+const pictures = computed(() =>
+  [...(content.value?.pictures ?? [])].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })),
+);
+const local = computed(() => content.value?.figures.frame === 'local');
+/** More names than this would hide each other’s pictures. */
+const MOST_NAMES = 12;
+/** Places of pictures; none in a frame of its own. */
+const shapes = computed<MapShape[]>(() =>
+  local.value
+    ? []
+    : (content.value?.pictures ?? []).flatMap(({ at, name }, _k, all) =>
+        at
+          ? [
+              {
+                kind: 'point' as const,
+                points: [at],
+                colour: '#0e5e66',
+                label: all.length > MOST_NAMES ? undefined : plain(name),
+              },
+            ]
+          : [],
+      ),
+);
+const plain = (name: string) => name.replace(/\.[a-z]+$/i, '');
+const around = computed<[number, number, number, number] | undefined>(() => {
+  const at = local.value ? [] : (content.value?.pictures ?? []).flatMap((p) => (p.at ? [p.at] : []));
+  if (!at.length) return undefined;
+  const [x, y] = [at.map((p) => p[0]), at.map((p) => p[1])];
+  const margin = 30;
+  return [Math.min(...x) - margin, Math.min(...y) - margin, Math.max(...x) + margin, Math.max(...y) + margin];
+});
+const shown = useLocalStorage<'marks' | 'cameras' | 'out'>('longheron.photographs.table', 'marks');
+</script>
+
+<template>
+  <StageLayout holdings-title="Blocks of photographs" own-needs>
+    <template #holdings>
+      <DatasetCard v-for="d in blocks" :key="d.id" :dataset="d" :selected="d.id === chosen?.id" @choose="choose(d)" />
+      <p v-if="blocks.length === 0" class="soft">
+        Nothing is oriented yet. It takes picks of the same points in several photographs (CSV: image, point, x_px,
+        y_px) and a list of cameras; positions, marks and taped distances say where the block lies and how good it is.
+      </p>
+      <template v-if="content">
+        <h3>Photographs</h3>
+        <FigureTable
+          name="block_photographs"
+          :columns="[
+            { key: 'name', label: 'Name', value: (p) => p.name },
+            { key: 'rays', label: 'Picks', right: true, value: (p) => p.rays },
+            { key: 'rms', label: 'RMS, px', right: true, value: (p) => p.rms_px },
+          ]"
+          :rows="pictures"
+          :row-key="(p) => p.name"
+          :row-class="(p) => ({ soft: p.at === null })"
+        >
+          <template #name="{ row: p }">{{ p.name }}</template>
+          <template #rays="{ row: p }"><Num :value="p.rays" /></template>
+          <template #rms="{ row: p }"
+            ><Num v-if="p.at" :value="p.rms_px" :digits="2" /><template v-else>left out</template></template
+          >
+        </FigureTable>
+      </template>
+    </template>
+    <SplitBench v-if="content && chosen" storage-key="photographs" :upper-percent="55">
+      <template #upper>
+        <p v-if="local" class="empty soft">
+          This block has a frame of its own, levelled by its first photograph: it has no place on the map. Positions, or
+          at least three control marks that are picked, would give it one.
+        </p>
+        <MapView v-else :shapes="shapes" :around="around" />
+      </template>
+      <div class="lower">
+        <el-radio-group v-model="shown" size="small" class="which" aria-label="Shown below the map">
+          <el-radio-button value="marks">Marks and distances</el-radio-button>
+          <el-radio-button value="cameras">Cameras</el-radio-button>
+          <el-radio-button value="out">Left out</el-radio-button>
+        </el-radio-group>
+        <div class="rows"><BlockTables :figures="content.figures" :shown="shown" /></div>
+      </div>
+    </SplitBench>
+    <MapView v-else :path="path" />
+    <template #sheet><BlockSheet :chosen="chosen" /></template>
+  </StageLayout>
+</template>
+
+<style scoped>
+.empty {
+  padding: 24px;
+  max-width: 460px;
+}
+.lower {
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr);
+  min-height: 0;
+}
+.which {
+  padding: 4px 8px;
+}
+.rows {
+  overflow: auto;
+  padding: 0 8px;
+}
+</style>
