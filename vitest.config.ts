@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os';
 import vue from '@vitejs/plugin-vue';
 import { defineConfig } from 'vitest/config';
 import './scripts/generate.mjs';
@@ -6,9 +7,11 @@ export default defineConfig({
   plugins: [vue()],
   test: {
     include: ['packages/*/src/**/*.test.ts', 'apps/*/src/**/*.test.ts'],
-    testTimeout: 60000,
-    hookTimeout: 120000,
+    testTimeout: 240_000,
+    hookTimeout: 300_000,
     pool: 'forks',
+    // as many as there are cores: most tests compute on one
+    maxWorkers: availableParallelism(),
     // the command line is tested as it is delivered; built before any test starts, not while others run
     coverage: {
       provider: 'v8',

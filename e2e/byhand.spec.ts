@@ -5,7 +5,7 @@ import { base, watchErrors } from './shared';
 
 watchErrors();
 test.describe.configure({ mode: 'serial' });
-const LONG = { timeout: 90_000 };
+const LONG = { timeout: 180_000 };
 const FILES = [
   'vehicle_20260616_traj.csv',
   'vehicle_mount.json',
@@ -58,7 +58,6 @@ test('an empty project says what to bring; its files are imported, and they name
 });
 
 test('the cloud is made, classified, checked and turned into terrain and report', async ({ page }) => {
-  test.setTimeout(300_000);
   await stage(page, 'place');
   await page.getByRole('button', { name: 'Make the cloud', exact: true }).click();
   await expect.poll(async () => (await made(page, 'point-cloud', 'place')).length, LONG).toBe(1);
@@ -89,7 +88,6 @@ test('the cloud is made, classified, checked and turned into terrain and report'
 });
 
 test('clouds are merged and smoothed, and their points add up', async ({ page }) => {
-  test.setTimeout(200_000);
   const [placed] = await made(page, 'point-cloud', 'place');
   const [classified] = await made(page, 'point-cloud', 'clean');
   const count = (d: DatasetDto) =>

@@ -3,7 +3,7 @@ import { type DatasetDto, type ListedProject } from '@longheron/contract/api';
 import { base, open, watchErrors } from './shared';
 
 watchErrors();
-const LONG = { timeout: 120_000 };
+const LONG = { timeout: 180_000 };
 const datasetsOf = async (page: Page, project: number) =>
   (await (await page.request.get(`${base()}/api/projects/${project}/datasets`)).json()) as DatasetDto[];
 const course = (page: Page, name: string) =>
@@ -37,7 +37,6 @@ test('a geoid grid is held against a known point', async ({ page }) => {
 test('heights of a project leave a geoid grid and come back to it; everything says what it follows', async ({
   page,
 }) => {
-  test.setTimeout(240_000);
   const all = (await (await page.request.get(`${base()}/api/projects`)).json()) as ListedProject[];
   const road = all.find((p) => p.name === 'Brannholm Road 2025')!.id;
   await expect.poll(async () => (await datasetsOf(page, road)).some((d) => d.kind === 'report'), LONG).toBe(true);
@@ -64,7 +63,6 @@ test('heights of a project leave a geoid grid and come back to it; everything sa
 });
 
 test('a local system is found from marks, names the one that is wrong, and is worked in', async ({ page }) => {
-  test.setTimeout(240_000);
   await page.goto(base());
   await page.getByPlaceholder('Name').fill('Quay');
   await page.getByRole('button', { name: 'Create project' }).click();

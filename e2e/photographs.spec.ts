@@ -4,7 +4,7 @@ import { drawRoom } from '@longheron/site/blocks';
 import { base, watchErrors } from './shared';
 
 watchErrors();
-const LONG = { timeout: 90_000 };
+const LONG = { timeout: 180_000 };
 const room = drawRoom(8);
 const file = (name: string, text: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) });
 const files = [
@@ -25,7 +25,6 @@ const files = [
 test('set-ups that nobody knows the place of are oriented from picks, and a door proves them in feet', async ({
   page,
 }) => {
-  test.setTimeout(120_000);
   await page.goto(base());
   await page.getByPlaceholder('Name').fill('Chamber');
   await page.getByRole('button', { name: 'Create project' }).click();

@@ -19,7 +19,13 @@ async function stop(child: ChildProcess): Promise<void> {
   await gone;
 }
 
-/** Starts ./start with the small demo and waits until its chain has ended; the earlier cloud is its last file. */
+interface Dataset {
+  name: string;
+  kind: string;
+  revision: { content: { index?: string } };
+}
+
+/** Starts ./start with the small demo and waits until both its projects are filled: nothing computes beside the tests. */
 export default async function start(): Promise<() => Promise<void>> {
   const folder = mkdtempSync(join(tmpdir(), 'longheron-e2e-'));
   const port = await freePort();
@@ -28,15 +34,17 @@ export default async function start(): Promise<() => Promise<void>> {
   });
   const base = `http://localhost:${port}`;
   process.env.LONGHERON_URL = base;
+  const datasets = (project: number): Promise<Dataset[]> =>
+    fetch(`${base}/api/projects/${project}/datasets`)
+      .then((r) => (r.ok ? (r.json() as Promise<Dataset[]>) : []))
+      .catch(() => []);
   const began = Date.now();
   for (;;) {
-    const datasets = await fetch(`${base}/api/projects/1/datasets`)
-      .then((r) =>
-        r.ok ? (r.json() as Promise<Array<{ name: string; revision: { content: { index?: string } } }>>) : [],
-      )
-      .catch(() => []);
-    if (datasets.some((d) => d.name === 'old_cloud.las' && d.revision.content.index)) break;
-    if (child.exitCode !== null || Date.now() - began > 420_000)
+    // the earlier cloud is the last file of the first project, the report the last result of the second
+    const [reach, road] = await Promise.all([datasets(1), datasets(2)]);
+    if (reach.some((d) => d.name === 'old_cloud.las' && d.revision.content.index))
+      if (road.some((d) => d.kind === 'report')) break;
+    if (child.exitCode !== null || Date.now() - began > 900_000)
       throw new Error('the application did not finish its demo project');
     await new Promise((r) => setTimeout(r, 500));
   }

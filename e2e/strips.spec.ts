@@ -13,7 +13,7 @@ import { base, watchErrors } from './shared';
 
 watchErrors();
 test.describe.configure({ mode: 'serial' });
-const LONG = { timeout: 90_000 };
+const LONG = { timeout: 180_000 };
 let project = 0;
 let flight: Flight;
 const files: Array<{ name: string; mimeType: string; buffer: Buffer }> = [];
@@ -40,7 +40,6 @@ const datasets = async (page: Page): Promise<DatasetDto[]> =>
 const ofKind = async (page: Page, kind: string) => (await datasets(page)).filter((d) => d.kind === kind);
 
 test('a flight is taken in', async ({ page }) => {
-  test.setTimeout(120_000);
   await page.goto(base());
   await page.getByPlaceholder('Name').fill('Flight');
   await page.getByRole('button', { name: 'Create project' }).click();
@@ -56,7 +55,6 @@ test('a flight is taken in', async ({ page }) => {
 });
 
 test('its strips are found, their shortest length is seen to act, and they are adjusted', async ({ page }) => {
-  test.setTimeout(180_000);
   await page.goto(`${base()}/project/${project}/place/strips`);
   await expect(page.locator('.ready', { hasText: 'flight.laser.h5' })).toContainText('ready');
   const said = page.locator('.length');
@@ -100,7 +98,6 @@ test('overlaps are stepped through by keyboard, and stay where one was over a re
 });
 
 test('mounting and trajectory become datasets, and the cloud is made from both', async ({ page }) => {
-  test.setTimeout(180_000);
   await page.goto(`${base()}/project/${project}/place/strips`);
   await page.getByRole('button', { name: 'Take the calibrated mounting' }).click();
   await expect.poll(async () => (await ofKind(page, 'mounting')).length, LONG).toBe(2);

@@ -25,7 +25,7 @@ test('from the list of projects through the six stages by keys', async ({ page }
 test('the cloud is drawn to enough for this view and a point is picked with all it holds', async ({ page }) => {
   await open(page, 'clean');
   await page.getByRole('tab', { name: 'Cloud', exact: true }).click();
-  await expect(page.getByText(/points, enough for this view/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/points, enough for this view/)).toBeVisible();
   const canvas = page.locator('.cloud canvas');
   const box = (await canvas.boundingBox())!;
   let found = false;

@@ -15,7 +15,7 @@ test('a new project: files first, then the system they speak for, then a foreign
   await page.getByRole('button', { name: /demo$/ }).click();
   await page.getByLabel(/vehicle_20260616_traj.csv/).check();
   await page.getByRole('button', { name: 'Import 1 file' }).click();
-  await expect(page.locator('.card', { hasText: 'vehicle_20260616_traj.csv' })).toBeVisible({ timeout: 30_000 });
+  await expect(page.locator('.card', { hasText: 'vehicle_20260616_traj.csv' })).toBeVisible();
   await page.getByText('Coordinate system undefined').click();
   await page.getByRole('button', { name: 'ETRS89 / UTM zone 32N (25832)' }).click();
   await page.getByRole('button', { name: 'Set the reference line' }).click();
@@ -27,10 +27,10 @@ test('a new project: files first, then the system they speak for, then a foreign
     mimeType: 'text/plain',
     buffer: Buffer.from('No;North;East;Level\nP1;6215310,20;467120,40;2,95\nP2;6215330,10;467118,00;2,91\n'),
   });
-  await expect(page.locator('.row', { hasText: 'points.txt' })).toContainText('Recognised as', { timeout: 30_000 });
-  await expect(page.getByText(/^Recognised as .*Show$/).first()).toBeVisible({ timeout: 30_000 });
+  await expect(page.locator('.row', { hasText: 'points.txt' })).toContainText('Recognised as');
+  await expect(page.getByText(/^Recognised as .*Show$/).first()).toBeVisible();
   await page.keyboard.press('Escape');
-  await page.locator('.card', { hasText: 'points.txt' }).click({ timeout: 30_000 });
+  await page.locator('.card', { hasText: 'points.txt' }).click();
   await expect(page.getByText('What the columns hold')).toBeVisible();
   const choose = async (label: string, option: string) => {
     await page.locator('.choice', { hasText: label }).first().locator('.el-select__wrapper').click();
@@ -81,7 +81,7 @@ test('a changed mounting puts everything after it out of date; one action brings
   await stage(page, 'Deliver').click();
   await page.getByRole('button', { name: 'Bring up to date' }).first().click();
   for (const name of ['Place', 'Clean', 'Prove', 'Deliver'])
-    await expect(stage(page, name)).toContainText(/done|needs attention/, { timeout: 60_000 });
+    await expect(stage(page, name)).toContainText(/done|needs attention/);
   // undo takes the edit back, and the results made with it are out of date again
   await stage(page, 'Gather').click();
   await page.locator('.card', { hasText: 'vehicle_mount.json' }).click();
@@ -125,7 +125,7 @@ test('a mark is left out only with a reason', async ({ page }) => {
   await page.getByRole('button', { name: 'Leave the mark out' }).click();
   await expect(stage(page, 'Prove')).toContainText('out of date');
   await page.getByRole('button', { name: 'Bring up to date' }).first().click();
-  await expect(page.locator('tr', { hasText: 'left out' })).toBeVisible({ timeout: 60_000 });
+  await expect(page.locator('tr', { hasText: 'left out' })).toBeVisible();
 });
 
 test('products are downloaded under names people can use, and a view joins the report', async ({ page }) => {
@@ -143,7 +143,7 @@ test('products are downloaded under names people can use, and a view joins the r
   const xml = await get('TIN, LandXML 1.2');
   expect(xml.bytes.toString('utf8', 0, 400)).toContain('<LandXML xmlns="http://www.landxml.org/schema/LandXML-1.2"');
   await page.getByRole('tab', { name: 'Cloud', exact: true }).click();
-  await expect(page.getByText(/points, enough for this view/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/points, enough for this view/)).toBeVisible();
   await page.getByRole('button', { name: 'Put in report' }).click();
   await expect(page.getByAltText(/revision \d+, by/)).toBeVisible();
   await page.getByRole('button', { name: /the report/ }).click();
@@ -182,11 +182,11 @@ test('a trajectory is computed again, with another mask, and its trail keeps bot
   await mask.fill('15');
   await mask.press('Enter');
   await page.getByRole('button', { name: 'Compute it again' }).click();
-  await expect(page.getByText('Revision 2', { exact: true })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText('Revision 2', { exact: true })).toBeVisible();
   await page.getByText('Quality', { exact: true }).click();
   await expect(page.getByText('motion, ').first()).toBeVisible();
   await page.getByRole('button', { name: 'Compare', exact: true }).click();
-  await expect(page.getByRole('columnheader', { name: 'This less that' })).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole('columnheader', { name: 'This less that' })).toBeVisible();
   // the header's position is used, and that is said
   await page.getByRole('button', { name: /^\d+ notices$/ }).click();
   await expect(page.getByText('The position of the base is that of its header.').first()).toBeVisible();
@@ -201,7 +201,7 @@ test('an event is left out with a reason, and the photographs keep their events'
   await row.getByRole('button', { name: 'Leave out' }).click();
   await page.getByPlaceholder('Why it is left out').fill('Test of the shutter');
   await page.getByRole('button', { name: 'Leave it out' }).click();
-  await expect(page.getByText('left out: Test of the shutter')).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText('left out: Test of the shutter')).toBeVisible();
   // its photograph is left over, the next keeps its own event
   await expect(page.getByText(/Without an event: .*road_0012\.jpg/)).toBeVisible();
   await expect(page.getByRole('row', { name: /^14 .*road_0013\.jpg/ })).toBeVisible();
@@ -231,7 +231,7 @@ test('stops are found by themselves, the one that nobody wrote down among them, 
   await page.locator('input[aria-label="Antenna over the mark, m"]').fill('1.8');
   await page.getByRole('button', { name: 'Make them again' }).click();
   // C4 has no line in the field book
-  await expect(page.getByRole('row', { name: /^P\d .*C4: / })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('row', { name: /^P\d .*C4: / })).toBeVisible();
   await page.getByText('Sessions', { exact: true }).click();
   await expect(page.getByText(/POLE: 100\.0\s*% fixed/)).toBeVisible();
 });
@@ -245,7 +245,7 @@ test('photographs on this computer become a list that events can be paired with;
   await page.locator('input[type=file][accept="image/jpeg"]').setInputFiles([photo('b.jpg'), photo('a.jpg')]);
   await expect(page.getByText('2 photographs read')).toBeVisible();
   await page.getByRole('combobox', { name: 'Photographs' }).click({ force: true });
-  await expect(page.getByRole('option', { name: 'photographs_2.csv' })).toBeVisible({ timeout: 15_000 });
+  await expect(page.getByRole('option', { name: 'photographs_2.csv' })).toBeVisible();
 });
 
 test('a base is found from stations of the service, and stands among the marks', async ({ page }) => {
@@ -253,23 +253,23 @@ test('a base is found from stations of the service, and stands among the marks',
   await page.getByText('Network', { exact: true }).click();
   await page.getByRole('button', { name: 'Ask for stations nearby' }).click();
   await page.getByTitle('Fetch the observations of FJR1').click();
-  await expect(page.getByRole('checkbox', { name: /Use fjr1_/ })).toBeChecked({ timeout: 30_000 });
+  await expect(page.getByRole('checkbox', { name: /Use fjr1_/ })).toBeChecked();
   // one station carries the base, but nothing checks it
   await page.getByRole('combobox', { name: 'Taped and levelled' }).click({ force: true });
   await page.getByRole('option', { name: 'nothing' }).click();
   await page.getByRole('button', { name: 'Adjust', exact: true }).click();
-  await expect(page.getByText('nothing checks BRN1', { exact: true })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText('nothing checks BRN1', { exact: true })).toBeVisible();
   await page.getByTitle('Fetch the observations of HLM2').click();
-  await expect(page.getByRole('checkbox', { name: /Use hlm2_/ })).toBeChecked({ timeout: 30_000 });
+  await expect(page.getByRole('checkbox', { name: /Use hlm2_/ })).toBeChecked();
   await page.getByRole('button', { name: 'Adjust again' }).click();
-  await expect(page.getByRole('row', { name: /^HLM2–BRN1 12\.0 km fixed/ })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('row', { name: /^HLM2–BRN1 12\.0 km fixed/ })).toBeVisible();
   await expect(page.getByText(/with 3 observations to spare/)).toBeVisible();
 });
 
 test('points are selected by a shape, rejected, kept over a reload, and given back', async ({ page }) => {
   await open(page, 'clean');
   await page.getByText('By hand', { exact: true }).click();
-  await expect(page.getByText(/points, enough for this view/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/points, enough for this view/)).toBeVisible();
   const ground = page.getByRole('row', { name: /^ground \d/ }).first();
   const before = await ground.innerText();
   await page.keyboard.press('r');
@@ -279,7 +279,7 @@ test('points are selected by a shape, rejected, kept over a reload, and given ba
   await page.mouse.down();
   await page.mouse.move(...at(0.65, 0.65), { steps: 6 });
   await page.mouse.up();
-  await expect(page.getByText(/^One shape: [\d\s]+ points$/)).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText(/^One shape: [\d\s]+ points$/)).toBeVisible();
   const count = Number((await page.getByText(/^One shape:/).innerText()).replace(/\D/g, ''));
   expect(count).toBeGreaterThan(100);
   // taken away again inside, with Alt for one shape
@@ -289,23 +289,23 @@ test('points are selected by a shape, rejected, kept over a reload, and given ba
   await page.mouse.move(...at(0.55, 0.55), { steps: 6 });
   await page.mouse.up();
   await page.keyboard.up('Alt');
-  await expect(page.getByText(/^2 shapes: [\d\s]+ points$/)).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText(/^2 shapes: [\d\s]+ points$/)).toBeVisible();
   const fewer = Number((await page.getByText(/^2 shapes:/).innerText()).replace(/^2 shapes|\D/g, ''));
   expect(fewer).toBeLessThan(count);
   expect(fewer).toBeGreaterThan(0);
   await page.getByRole('button', { name: 'Reject' }).click();
   const said = page.getByText(/^[\d\s]+ points are rejected\.$/);
-  await expect(said).toBeVisible({ timeout: 20_000 });
+  await expect(said).toBeVisible();
   expect(Number((await said.innerText()).replace(/\D/g, ''))).toBe(fewer);
   await page.reload();
   await expect(said).toBeVisible();
-  await expect(page.getByText(/rejected points hidden/)).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText(/rejected points hidden/)).toBeVisible();
   // all that is shown becomes one class, and undo brings both back
   await page.getByRole('button', { name: 'Select all that is shown' }).click();
   await page.getByRole('combobox', { name: 'Class to set' }).click({ force: true });
   await page.getByRole('option', { name: '9 water' }).click();
   await page.getByRole('button', { name: 'Set class' }).click();
-  await expect(page.getByRole('row', { name: /^water \d/ }).first()).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole('row', { name: /^water \d/ }).first()).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect(page.getByRole('row', { name: /^water \d/ })).toHaveCount(0);
   await page.keyboard.press('Control+z');
@@ -319,13 +319,13 @@ test('what is found by itself is selected first; nothing changes before an act',
   await page.getByRole('combobox', { name: 'What to find' }).click({ force: true });
   await page.getByRole('option', { name: 'By height above ground' }).click();
   await page.getByRole('button', { name: 'Find', exact: true }).click();
-  await expect(page.getByText(/points found, and selected; nothing is changed yet/)).toBeVisible({ timeout: 30_000 });
-  await expect(page.getByText(/^One shape: [\d\s]+ points$/)).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText(/points found, and selected; nothing is changed yet/)).toBeVisible();
+  await expect(page.getByText(/^One shape: [\d\s]+ points$/)).toBeVisible();
   await expect(page.getByRole('row', { name: /^water/ })).toHaveCount(0);
   await page.getByRole('combobox', { name: 'Class to set' }).click({ force: true });
   await page.getByRole('option', { name: '9 water' }).click();
   await page.getByRole('button', { name: 'Set class' }).click();
-  await expect(page.getByRole('row', { name: /^water \d/ }).first()).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole('row', { name: /^water \d/ }).first()).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('row', { name: /^water \d/ })).toHaveCount(0);
 });
@@ -334,7 +334,7 @@ test('strips are compared where they overlap', async ({ page }) => {
   await open(page, 'prove');
   await page.getByText('Strips', { exact: true }).click();
   await page.getByRole('button', { name: 'Compare again' }).click();
-  await expect(page.getByRole('row', { name: /^2 less 1 / })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('row', { name: /^2 less 1 / })).toBeVisible();
   await expect(page.getByText(/RMS of [\d\s]+ differences along the normal/)).toBeVisible();
   await page.getByText('Heights', { exact: true }).click();
   await expect(page.getByRole('heading', { name: 'Residuals at check marks' })).toBeVisible();
@@ -363,10 +363,10 @@ test('a text of points comes in as a cloud, and its columns can be read anew', a
     mimeType: 'text/plain',
     buffer: Buffer.from(lines.join('\n')),
   });
-  await expect(page.getByText(/^Recognised as .*Show$/).first()).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText(/^Recognised as .*Show$/).first()).toBeVisible();
   await page.keyboard.press('Escape');
-  await page.locator('.card', { hasText: name }).click({ timeout: 30_000 });
-  await expect(page.getByRole('heading', { name: 'What the columns hold' })).toBeVisible({ timeout: 30_000 });
+  await page.locator('.card', { hasText: name }).click();
+  await expect(page.getByRole('heading', { name: 'What the columns hold' })).toBeVisible();
   const choose = async (column: string, option: string) => {
     await page.getByRole('combobox', { name: `Column of ${column}` }).click({ force: true });
     await page.locator('.el-select-dropdown:visible').last().getByText(option, { exact: true }).click();
@@ -375,6 +375,6 @@ test('a text of points comes in as a cloud, and its columns can be read anew', a
   await choose('Easting', 'column 2');
   await choose('Northing', 'column 1');
   await page.getByRole('button', { name: 'Read the points anew' }).click();
-  await expect(page.getByRole('button', { name: 'Read the points anew' })).toBeDisabled({ timeout: 20_000 });
+  await expect(page.getByRole('button', { name: 'Read the points anew' })).toBeDisabled();
   await expect(page.getByRole('columnheader', { name: 'northing' })).toBeVisible();
 });

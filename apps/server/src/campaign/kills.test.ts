@@ -55,7 +55,7 @@ describe('a folder', () => {
     await second.start();
     await second.stop();
     await rm(data, { recursive: true, force: true });
-  }, 120_000);
+  }, 300_000);
 
   it('is left as it was where the port is taken, with nothing running', async () => {
     const data = await mkdtemp(join(tmpdir(), 'longheron-port-'));
@@ -76,5 +76,5 @@ describe('a folder', () => {
     expect(said).toBe(`Port ${port} is taken. Choose another with --port, or stop what runs there.\n`);
     await first.stop();
     await rm(data, { recursive: true, force: true });
-  }, 120_000);
+  }, 300_000);
 });

@@ -115,6 +115,7 @@ class Reader {
  * Reads files with something wrong in them, and counts what was no answer in words: faults of ours, processes that died,
  * took too long or too much memory.
  * @param program the reader, as it was built. @param lanes processes at once.
+ * @param patience times the usual that a file may take, on a machine that does other things beside.
  */
 export async function mutations(
   count: number,
@@ -122,6 +123,7 @@ export async function mutations(
   program: string,
   lanes = 2,
   say = (_text: string) => {},
+  patience = 1,
 ): Promise<Mutations> {
   const folder = await mkdtemp(join(tmpdir(), 'longheron-mutations-'));
   const out: Mutations = { count: 0, read: 0, refused: 0, faults: [] };
@@ -139,7 +141,7 @@ export async function mutations(
         const changed = name.endsWith('.e57') && random.uniform() < 0.8 ? checkedAgain(raw) : raw;
         const path = join(folder, `mutated-${l}`);
         await writeFile(path, changed);
-        const read = await reader.read(path, name, EVER_MS + (MB_MS * changed.length) / 1e6);
+        const read = await reader.read(path, name, patience * (EVER_MS + (MB_MS * changed.length) / 1e6));
         out.count++;
         if (read.outcome === 'fault') {
           out.faults.push(`${name}, change ${k} of seed ${seed}: ${read.message}`);
