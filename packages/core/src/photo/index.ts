@@ -6,3 +6,5 @@ export * from './normals';
 export * from './paint';
 export * from './edges';
 export * from './block';
+export * from './ties';
+export * from './ortho';

@@ -16,7 +16,7 @@ describe('twenty drawn blocks with three wrong rays in a hundred', () => {
     for (const { a } of drawn) {
       expect(a.sigma0).toBeGreaterThan(0.95);
       expect(a.sigma0).toBeLessThan(1.05);
-      expect(a.rayScale).toBe(1);
+      expect(a.rayScales[0]).toBe(1);
     }
   });
 
@@ -85,8 +85,8 @@ describe('a block', () => {
     }));
     const rays = { ...block.rays, sdPx: block.rays.sdPx.map((v) => v / 2) };
     const a = adjustBlock({ block: { ...block, images, rays }, calibrate: 'auto' });
-    expect(a.rayScale).toBeGreaterThan(1.9);
-    expect(a.rayScale).toBeLessThan(2.1);
+    expect(a.rayScales[0]).toBeGreaterThan(1.9);
+    expect(a.rayScales[0]).toBeLessThan(2.1);
     [0.8, -0.5, 1.2].forEach((v, k) => expect(Math.abs(a.state.shifts[k] - v)).toBeLessThan(0.15));
     expect(Math.max(...rmsOfChecks(t, a))).toBeLessThan(0.4);
   });

@@ -45,8 +45,8 @@ export interface AdjustedBlock {
   sigmaFree: number;
   sigma0: number;
   redundancy: number;
-  /** What stated deviations of rays were multiplied with; 1 where they agree with the residuals. */
-  rayScale: number;
+  /** What stated deviations of rays were multiplied with, by group; 1 where they agree with the residuals. */
+  rayScales: number[];
   /** Whether nothing says where the block lies; whether nothing says how large it is. */
   loose: { place: boolean; scale: boolean };
 }
@@ -96,16 +96,15 @@ export function adjustBlock({ block: given, calibrate, start }: BlockRequest, wa
   if (revive(solver)) solver.improve(10, true, false, doing(part(watch, 0.2, 0.3), 'Adjusting by ties'));
   const placesOut = grossPlaces(solver);
   const rejected = rejectRays(solver, (share) => tick(watch, 0.3 + 0.2 * share, 'Looking for rays that do not fit'));
-  const sigmaFree = sigmaOf(solver, held.size).sigma;
+  const stated = given.rays.sdPx;
+  const sigmaFree = sigmaOf(solver, held.size, stated).sigma;
   solver.weights.point.fill(1);
   solver.improve(15, true, false, doing(part(watch, 0.5, 0.6), 'Adjusting with control'));
   let out = new Set([
     ...rejected,
     ...rejectRays(solver, (s) => tick(watch, 0.6 + 0.1 * s, 'Adjusting with control'), ROUNDS_AFTER),
   ]);
-  const scale = robustScale(solver);
-  const rayScale = Math.abs(scale - 1) > AGREES ? scale : 1;
-  if (rayScale !== 1) for (let r = 0; r < block.rays.count; r++) block.rays.sdPx[r] *= rayScale;
+  const rayScales = rescale(solver);
   solver.improve(10, false, true);
   const controlOut: Contradiction[] = [];
   let covariances: Covariances;
@@ -128,7 +127,7 @@ export function adjustBlock({ block: given, calibrate, start }: BlockRequest, wa
     solver.again(free());
     solver.improve(10, false, true);
   }
-  const { sigma, redundancy } = sigmaOf(solver, held.size, rayScale);
+  const { sigma, redundancy } = sigmaOf(solver, held.size, stated);
   const rays = raysOf(block, solver.alive);
   return {
     state: solver.state,
@@ -150,7 +149,7 @@ export function adjustBlock({ block: given, calibrate, start }: BlockRequest, wa
     sigmaFree,
     sigma0: sigma,
     redundancy,
-    rayScale,
+    rayScales,
     loose,
   };
 }
@@ -180,8 +179,20 @@ function mustTie({ block, alive }: Solver): void {
     });
 }
 
+/** Brings stated deviations of rays to what their residuals show, group by group. @returns what they were multiplied with. */
+function rescale(solver: Solver): number[] {
+  const { group, sdPx, count } = solver.block.rays;
+  const groups = group ? 1 + group.reduce((most, g) => Math.max(most, g), 0) : 1;
+  return Array.from({ length: groups }, (_, g) => {
+    const scale = robustScale(solver, group && g);
+    if (Math.abs(scale - 1) <= AGREES) return 1;
+    for (let r = 0; r < count; r++) if (!group || group[r] === g) sdPx[r] *= scale;
+    return scale;
+  });
+}
+
 /** Weighted squares over redundancy, by the deviations as they were stated. */
-function sigmaOf(solver: Solver, held: number, rayScale = 1): { sigma: number; redundancy: number } {
+function sigmaOf(solver: Solver, held: number, statedPx: Float64Array): { sigma: number; redundancy: number } {
   const { block, alive, linear, weights, layout, state } = solver;
   const { rays } = block;
   let [squares, count] = [0, 0];
@@ -189,7 +200,7 @@ function sigmaOf(solver: Solver, held: number, rayScale = 1): { sigma: number; r
   for (let r = 0; r < rays.count; r++) {
     if (!alive[r] || !linear.ahead[r]) continue;
     const [u, v] = solver.residual(r);
-    squares += ((u * u + v * v) * rayScale ** 2) / rays.sdPx[r] ** 2;
+    squares += (u * u + v * v) / statedPx[r] ** 2;
     count += 2;
     seen.add(rays.point[r]);
   }

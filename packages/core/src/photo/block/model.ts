@@ -56,6 +56,8 @@ export interface Rays {
   vPx: Float64Array;
   /** 1 SD of u, and of v. */
   sdPx: Float64Array;
+  /** Rays of one group are alike: how well they are known is judged by group; without it all are one. */
+  group?: Uint8Array;
 }
 
 /** A taped distance between two points. */
@@ -111,7 +113,7 @@ export function withImages(block: Block, kept: readonly number[]): { block: Bloc
     Array.from({ length: block.rays.count }, (_, r) => r).filter((r) => index[block.rays.image[r]] >= 0),
   );
   const pick = (v: Float64Array) => Float64Array.from(ray, (r) => v[r]);
-  const { image, point, uPx, vPx, sdPx } = block.rays;
+  const { image, point, uPx, vPx, sdPx, group } = block.rays;
   return {
     ray,
     block: {
@@ -124,6 +126,7 @@ export function withImages(block: Block, kept: readonly number[]): { block: Bloc
         uPx: pick(uPx),
         vPx: pick(vPx),
         sdPx: pick(sdPx),
+        ...(group ? { group: Uint8Array.from(ray, (r) => group[r]) } : {}),
       },
     },
   };

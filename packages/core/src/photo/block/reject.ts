@@ -30,13 +30,17 @@ export function standardised(solver: Solver, r: number): number {
   return Math.sqrt(of(along, middle + apart) + of(across, middle - apart)) / solver.block.rays.sdPx[r];
 }
 
-/** What stated deviations of rays are to be multiplied with, by the middle of their residuals: rays that do not fit have no say. */
-export function robustScale(solver: Solver): number {
+/**
+ * What stated deviations of rays are to be multiplied with, by the middle of their residuals: rays that do not fit have no
+ * say. @param group of rays; all without it.
+ */
+export function robustScale(solver: Solver, group?: number): number {
   const { rays } = solver.block;
   const every = Math.max(1, Math.floor(rays.count / SAMPLE));
   const all: number[] = [];
   for (let r = 0; r < rays.count; r += every) {
     if (!solver.alive[r] || !solver.linear.ahead[r]) continue;
+    if (group !== undefined && rays.group?.[r] !== group) continue;
     const residual = solver.residual(r);
     const [uu, , vv] = solver.shown(r);
     [uu, vv].forEach((shown, k) => {

@@ -50,7 +50,7 @@ export function relativesOf(first: Float64Array, second: Float64Array): Relative
     .sort((a, b) => a.cost - b.cost)
     .slice(0, BEST_STARTS);
   const found = ranked
-    .flatMap((s) => refined(first, second, s.rotation, s.direction) ?? [])
+    .flatMap((s) => refineRelative(first, second, s.rotation, s.direction) ?? [])
     .filter((f) => f.ahead > 0.75 * n)
     .sort((a, b) => a.missRad - b.missRad);
   const out: Relative[] = [];
@@ -95,7 +95,13 @@ function normalOf(first: Float64Array, second: Float64Array, i: number, r: Matri
   ];
 }
 
-function refined(first: Float64Array, second: Float64Array, r0: Matrix3, t0: Vector3): Relative | undefined {
+/** The pose near a start, or undefined where rays tell none. Directions as in {@link relativesOf}. */
+export function refineRelative(
+  first: Float64Array,
+  second: Float64Array,
+  r0: Matrix3,
+  t0: Vector3,
+): Relative | undefined {
   let r = r0;
   let t = t0;
   const n = first.length / 3;
@@ -139,11 +145,19 @@ function refined(first: Float64Array, second: Float64Array, r0: Matrix3, t0: Vec
     t = moved.map((v) => v / size) as Vector3;
     if (length < 1e-10) break;
   }
-  // of both ends of the base that one from which points lie ahead
-  const [there, back] = [aheadOf(first, second, r, t), aheadOf(first, second, r, t.map((v) => -v) as Vector3)];
-  if (back > there) t = t.map((v) => -v) as Vector3;
+  // planes through the base are the same from both its ends, and with the second camera turned half round about it: of these
+  // four that one from which points lie ahead
   const sorted = miss.slice().sort();
-  return { rotation: r, direction: t, missRad: sorted[Math.floor(0.6 * n)], ahead: Math.max(there, back) };
+  const missRad = sorted[Math.floor(0.6 * n)];
+  const back = t.map((v) => -v) as Vector3;
+  const half = Float64Array.from(r, (_, k) => 2 * t[Math.floor(k / 3)] * t[k % 3] - (k % 4 === 0 ? 1 : 0));
+  let best: Relative | undefined;
+  for (const rotation of [r, multiply3(half, r)])
+    for (const direction of [t, back]) {
+      const ahead = aheadOf(first, second, rotation, direction);
+      if (!best || ahead > best.ahead) best = { rotation, direction, missRad, ahead };
+    }
+  return best;
 }
 
 /** Two directions across a third. */
