@@ -41,14 +41,35 @@ export interface BlockDistanceFigures {
   agrees: boolean | null;
 }
 
+/** How ties were found by themselves. */
+export interface TieFigures {
+  photographs: number;
+  features: number;
+  /** Pairs of photographs that tie, matches of descriptions in them, and those that fit one pose of the pair. */
+  pairs: number;
+  matched: number;
+  agreed: number;
+  /** Points found, those used, and how often these are seen. */
+  found: number;
+  used: number;
+  rays: number;
+  /** Between which depths things lie. */
+  depth_m: [number, number] | null;
+  /** Photographs that hang on few ties. */
+  weak: Array<{ image: string; ties: number; partners: number }>;
+}
+
 /** Figures of a block, as its command reports them. */
 export interface BlockFigures {
   frame: 'earth' | 'local';
   sigma0: number | null;
   sigma0_ties: number | null;
   redundancy: number;
-  /** What deviations of picks were multiplied with. */
+  /** What deviations of picks were multiplied with, and those of ties that were found by themselves. */
   pick_sd_factor: number;
+  tie_sd_factor: number;
+  /** Null where none were looked for. */
+  ties: TieFigures | null;
   images: number;
   oriented: number;
   rays: number;

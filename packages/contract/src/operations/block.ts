@@ -13,10 +13,18 @@ export default operation({
   result: 'block',
   resultName: 'Block of photographs',
   roles: {
+    photos: {
+      kind: 'photo-set',
+      label: 'Photographs',
+      none: 'picks alone',
+      flag: 'photos',
+      reason: 'A folder or a ZIP archive of JPEG files: ties between them are found by themselves.',
+    },
     picks: {
       kind: 'picks',
       label: 'Picks',
       several: true,
+      none: 'none',
       flag: 'picks',
       reason:
         'Where points are seen in photographs, CSV: image, point, x_px, y_px. Points named as marks are those marks.',
@@ -63,6 +71,24 @@ export default operation({
       usual: 0.5,
       reason: 'Of a pick, in x and in y, where the list does not say; residuals correct it.',
     }),
+    ties: flag({
+      label: 'Find ties',
+      flag: 'ties',
+      flagOff: 'no-ties',
+      usual: true,
+      reason: 'Between the photographs, besides what is picked.',
+    }),
+    tieSdPx: number({
+      label: 'SD of ties',
+      flag: 'tie-sd',
+      unit: 'px',
+      min: 0.01,
+      max: 50,
+      step: 0.1,
+      digits: 2,
+      usual: 0.2,
+      reason: 'Of a tie that was found by itself, in x and in y; residuals correct it.',
+    }),
     calibrate: text({
       label: 'Camera terms to find',
       flag: 'self-calibrate',
@@ -72,13 +98,15 @@ export default operation({
     }),
     shift: flag({
       label: 'Find a shift of the positions',
-      flag: 'shift',
+      flag: 'session-shift',
       usual: false,
       reason:
         'One for the photographs of each camera, where all are off alike: another point, another datum. Needs control.',
     }),
   },
-  refuse: (s) => {
+  refuse: (s, chosen) => {
+    if (!chosen.photos && !chosen.picks) return 'Choose photographs, picks, or both.';
+    if (!chosen.picks && s.ties === false) return 'Without ties there must be picks.';
     const words = String(s.calibrate ?? 'auto').split(',');
     const wrong = words.find((w) => !['auto', 'none', ...CALIBRATED].includes(w.trim()));
     if (wrong !== undefined)

@@ -1,16 +1,17 @@
 import { promisify } from 'node:util';
 import { deflate } from 'node:zlib';
-import { gridText, isAboveGeoid, type SystemDefinition } from '@longheron/core/frames';
+import { type SystemDefinition } from '@longheron/core/frames';
 import { type HeightGrid } from '@longheron/core/surface';
 import { writeFileWhole } from '../bytes';
 import { format } from '../format';
 import about from './about';
+import { directory, systemKeys, type Value } from './parts';
+
+export * from './picture';
 
 const compress = promisify(deflate) as (data: Uint8Array, options: { level: number }) => Promise<Buffer>;
 const TILE = 256;
 export const NO_DATA = -9999;
-
-type Value = { tag: number; type: 2 | 3 | 4 | 12; values: number[] | string };
 
 /**
  * Writes heights as GeoTIFF 1.1: Float32, deflate, tiles of 256, PixelIsArea, no-data −9999, keys 3072 and 4096.
@@ -28,7 +29,7 @@ export async function writeGeoTiff(
     grid,
     (depths ? -1 : 1) / system.verticalMetresPerUnit,
     { cell: [grid.cellM * unit, grid.cellM * unit], west: grid.westM * unit, north: grid.northM * unit },
-    systemKeys(system, depths),
+    systemKeys(system, depths ? 'down' : 'up'),
   );
 }
 
@@ -125,45 +126,6 @@ async function writeTiles(
   });
 }
 
-const USER_DEFINED = 32767;
-const UNIT_CODES = new Map([
-  [1, 9001],
-  [0.3048, 9002],
-]);
-const US_SURVEY_FOOT = 9003;
-
-const TEXTS = 34737;
-
-const heightsCitation = ({ grid, verticalName }: SystemDefinition) =>
-  grid ? `${verticalName.replace(/(geoid) \S+$/, '$1')} ${gridText(grid)}` : verticalName;
-
-/** GeoTIFF keys of a system in plan and height; what has no code is user-defined and named by its citation. */
-function systemKeys(system: SystemDefinition, depths: boolean): { keys: number[]; texts: string } {
-  let texts = '';
-  const rows = [
-    [1024, 0, 1, 1],
-    [1025, 0, 1, 1],
-    [3072, 0, 1, system.file ? USER_DEFINED : system.horizontalCode],
-  ];
-  const cite = (id: number, text: string) => {
-    const plain = text.replace(/[^\x20-\x7e]/g, '?').replace(/\|/g, '/');
-    rows.push([id, TEXTS, plain.length + 1, texts.length]);
-    texts += `${plain}|`;
-  };
-  const by = [
-    ...(system.file ? [`defined by ${gridText(system.file)}`] : []),
-    ...(system.shift ? [`shifted by ${gridText(system.shift)}`] : []),
-  ];
-  if (by.length) cite(3073, `${system.horizontalName}, ${by.join(', ')}`);
-  if (isAboveGeoid(system)) {
-    const named = system.grid !== undefined || system.heightsOfFile === true;
-    rows.push([4096, 0, 1, named ? USER_DEFINED : system.verticalCode]);
-    if (named) cite(4097, `${heightsCitation(system)}, ${depths ? 'depths positive down' : 'heights positive up'}`);
-    rows.push([4099, 0, 1, UNIT_CODES.get(system.verticalMetresPerUnit) ?? US_SURVEY_FOOT]);
-  }
-  return { keys: [1, 1, 1, rows.length, ...rows.flat()], texts };
-}
-
 function tileOf(grid: Heights, tx: number, ty: number, factor: number): Float32Array {
   const tile = new Float32Array(TILE * TILE).fill(NO_DATA);
   for (let r = 0; r < TILE && ty * TILE + r < grid.rows; r++) {
@@ -173,42 +135,6 @@ function tileOf(grid: Heights, tx: number, ty: number, factor: number): Float32A
     }
   }
   return tile;
-}
-
-const SIZE = { 2: 1, 3: 2, 4: 4, 12: 8 } as const;
-
-function directory(entries: Value[], at: number): Uint8Array {
-  let extra = 0;
-  for (const e of entries) {
-    const bytes = e.values.length * SIZE[e.type];
-    if (bytes > 4) extra += bytes + (bytes % 2);
-  }
-  const table = 2 + 12 * entries.length + 4;
-  const out = new Uint8Array(table + extra);
-  const view = new DataView(out.buffer);
-  view.setUint16(0, entries.length, true);
-  let data = table;
-  entries.forEach((e, i) => {
-    const o = 2 + 12 * i;
-    view.setUint16(o, e.tag, true);
-    view.setUint16(o + 2, e.type, true);
-    view.setUint32(o + 4, e.values.length, true);
-    const bytes = e.values.length * SIZE[e.type];
-    const place = bytes > 4 ? data : o + 8;
-    if (bytes > 4) {
-      view.setUint32(o + 8, at + data, true);
-      data += bytes + (bytes % 2);
-    }
-    for (let k = 0; k < e.values.length; k++) {
-      const v = typeof e.values === 'string' ? e.values.charCodeAt(k) : e.values[k];
-      const p = place + k * SIZE[e.type];
-      if (e.type === 2) out[p] = v;
-      else if (e.type === 3) view.setUint16(p, v, true);
-      else if (e.type === 4) view.setUint32(p, v, true);
-      else view.setFloat64(p, v, true);
-    }
-  });
-  return out;
 }
 
 /** Grids of heights, written only; read as pictures. */

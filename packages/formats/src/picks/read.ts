@@ -16,8 +16,12 @@ export interface Pick {
 const COLUMNS = ['image', 'point', 'x_px', 'y_px'] as const;
 const MOST_PX = 200_000;
 
-/** A name without its folders, whatever its case: pictures are known by it. */
-export const imageKey = (name: string): string => name.replace(/^.*[\\/]/, '').toLowerCase();
+/** A name without its folders and its ending, whatever its case: pictures are known by it. */
+export const imageKey = (name: string): string =>
+  name
+    .replace(/^.*[\\/]/, '')
+    .replace(/\.(jpe?g|tiff?|png)$/i, '')
+    .toLowerCase();
 
 /** Reads picks, docs/formats/picks.md. @throws Problem that names line and column. */
 export function readPicks(bytes: Uint8Array, file: string): Pick[] {

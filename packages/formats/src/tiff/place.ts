@@ -16,6 +16,8 @@ export interface TiffPlace {
   at?: { stepX: number; stepY: number; west: number; north: number };
   /** Code of a projected system; null when none is named. */
   horizontal: number | null;
+  /** Code of the system of heights; null when none is named. */
+  vertical: number | null;
   /** The file that defines the system, where its citation names one. */
   file?: GridName;
   geographic: boolean;
@@ -73,13 +75,16 @@ export async function readTiffPlace(source: ByteSource): Promise<TiffPlace> {
     bits,
     format: one(339, 1),
     ...place(tags, keys.get(1025) === 2, refuse),
-    horizontal: code > 0 && code < 32767 ? code : null,
+    horizontal: known(code),
+    vertical: known(keys.get(4096) ?? 0),
     file: systemFileNamed(String.fromCharCode(...(tags.get(34737) ?? []))),
     geographic: keys.get(1024) === 2,
     noData: Number.isFinite(noData) ? noData : null,
     about: String.fromCharCode(...(tags.get(42112) ?? [])),
   };
 }
+
+const known = (code: number) => (code > 0 && code < 32767 ? code : null);
 
 type Refuse = (text: string, place: string, remedy: string) => Problem;
 

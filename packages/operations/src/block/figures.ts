@@ -1,4 +1,9 @@
-import { type BlockCameraFigures, type BlockFigures, type BlockMark } from '@longheron/contract/kinds/block';
+import {
+  type BlockCameraFigures,
+  type BlockFigures,
+  type BlockMark,
+  type TieFigures,
+} from '@longheron/contract/kinds/block';
 import { type Mark } from '@longheron/core/accuracy';
 import { CAMERA_TERMS, type AdjustedBlock, type Block, type Camera } from '@longheron/core/photo';
 import { type KnownDistance } from '@longheron/formats/distances';
@@ -15,6 +20,7 @@ export function figuresOf(
   outcome: Outcome,
   marks: ReadonlyMap<number, Mark>,
   distances: readonly KnownDistance[],
+  ties: TieFigures | null,
 ): BlockFigures {
   const { block, a, axes, leftOut } = outcome;
   const out = new Set(a.controlOut.map((c) => c.index));
@@ -44,7 +50,9 @@ export function figuresOf(
     sigma0: finite(a.sigma0),
     sigma0_ties: finite(a.sigmaFree),
     redundancy: a.redundancy,
-    pick_sd_factor: a.rayScale,
+    pick_sd_factor: a.rayScales[0] ?? 1,
+    tie_sd_factor: a.rayScales[1] ?? 1,
+    ties,
     images: block.images.length + leftOut.length,
     oriented: a.oriented.filter(Boolean).length,
     rays,

@@ -5,7 +5,8 @@ import declaration from '@longheron/contract/operations/block';
 import { adjustBlock, CAMERA_TERMS, hasStart, orientByTies, withImages, type Calibrate } from '@longheron/core/photo';
 import { part, Problem } from '@longheron/core/shared';
 import { parseSystem } from '@longheron/formats/crs';
-import { readPhotoPositions } from '@longheron/formats/photo-set';
+import { readExif } from '@longheron/formats/exif';
+import { openPhotoSet, readPhotoPositions } from '@longheron/formats/photo-set';
 import { type Pick } from '@longheron/formats/picks';
 import { openAs } from '@longheron/formats/registry';
 import { computation } from '../computation/types';
@@ -13,6 +14,8 @@ import { ReportBuilder } from '../shared/report';
 import { jsonHash } from '../shared/store';
 import { centimetres, finite, frameNotices } from '../shared/words';
 import { assemble } from './assemble';
+import { picturesOf, UNKNOWN } from './images';
+import { findTies } from './ties';
 import { blockChapter } from './chapter';
 import { figuresOf } from './figures';
 import { noticesOf } from './notices';
@@ -20,11 +23,13 @@ import { axesOf, gridOf } from './places';
 import { camerasJson, orientedCsv, pointsCsv, raysOfImages, type Outcome } from './texts';
 
 const GEODETIC = 'EPSG:4937';
+/** In so many bytes of a photograph its EXIF stands. */
+const HEAD_BYTES = 1 << 17;
 
 /** Photographs oriented together by picks, positions, control and distances. */
 export default computation(
   declaration,
-  async ({ picks: lists, cameras, positions, mounting, marks, distances }, settings, context, out, watch) => {
+  async ({ photos, picks: lists, cameras, positions, mounting, marks, distances }, settings, context, out, watch) => {
     const builder = new ReportBuilder('block', settings);
     const notice = builder.notice.bind(builder);
     const system = context.crs ? parseSystem(context.crs) : undefined;
@@ -48,14 +53,19 @@ export default computation(
     const known = await openAs('cameras', cameras.path, cameras.name);
     const taped = distances ? await openAs('distances', distances.path, distances.name) : [];
     const files = {
-      picks: lists.map((l) => l.name).join(', '),
+      picks: lists.map((l) => l.name).join(', ') || (photos?.name ?? ''),
+      photos: photos?.name ?? '',
       cameras: cameras.name,
       positions: positions?.name ?? '',
       marks: marks?.name ?? '',
       distances: distances?.name ?? '',
     };
+    const set = photos ? await openPhotoSet(photos.path, photos.name) : [];
     const given = {
       picks,
+      photos: await Promise.all(
+        set.map(async (p) => ({ name: p.name, serial: readExif((await p.bytes()).subarray(0, HEAD_BYTES))?.serial })),
+      ),
       cameras: known,
       positions: where,
       mounting: mounting?.mounting,
@@ -65,8 +75,17 @@ export default computation(
       pickSdPx: settings.pickSdPx,
       shift: settings.shift,
     };
-    const { block: all, frame, markOf } = assemble(given, system, notice);
-    const start = hasStart(all) ? undefined : orientByTies(all, part(watch, 0.02, 0.4));
+    const taken = picturesOf(given, system, notice);
+    const ties =
+      settings.ties && set.length > 1
+        ? await findTies(set, taken, settings.tieSdPx, notice, files, part(watch, 0, 0.6))
+        : undefined;
+    const own = part(watch, ties ? 0.6 : 0, 1);
+    // what does not show its place is oriented like what has none
+    const lost = new Set(ties?.misplaced);
+    const images = taken.images.map((i) => (lost.has(i.name) ? { ...i, ...UNKNOWN } : i));
+    const { block: all, frame, markOf } = assemble(given, ties?.picks ?? [], { ...taken, images }, system);
+    const start = hasStart(all) ? undefined : orientByTies(all, part(own, 0.02, 0.4));
     const kept = all.images.flatMap((_, i) => (start && !start.oriented[i] ? [] : [i]));
     const block = withImages(all, kept).block;
     const state = start && {
@@ -74,11 +93,11 @@ export default computation(
       centres: Float64Array.from(kept.flatMap((i) => [...start.state.centres.subarray(3 * i, 3 * i + 3)])),
       rotations: Float64Array.from(kept.flatMap((i) => [...start.state.rotations.subarray(9 * i, 9 * i + 9)])),
     };
-    const a = adjustBlock({ block, calibrate: calibrateOf(settings.calibrate), start: state }, part(watch, 0.4, 0.95));
+    const a = adjustBlock({ block, calibrate: calibrateOf(settings.calibrate), start: state }, part(own, 0.4, 0.95));
     const axes = frame && system ? axesOf(frame, system) : undefined;
     const leftOut = all.images.filter((_, i) => !kept.includes(i)).map((i) => i.name);
     const outcome: Outcome = { block, a, axes, leftOut };
-    const figures = figuresOf(outcome, markOf, taped);
+    const figures = figuresOf(outcome, markOf, taped, ties?.figures ?? null);
     builder.notices.push(...noticesOf(figures, files));
     const crs = system?.label ?? '';
     const texts = {

@@ -1,13 +1,11 @@
 import { type BlockFigures } from '@longheron/contract/kinds/block';
 import { type Notice } from '@longheron/core/shared';
-import { type Given } from './assemble';
+import { some, type Given } from './images';
 
 /** Of picks more than this share rejected is more than slips of the hand. */
 const MANY = 0.1;
 const OFF_PERCENT = 5;
 
-const some = (list: readonly string[]) =>
-  list.slice(0, 5).join(', ') + (list.length > 5 ? ` and ${list.length - 5} more` : '');
 const centimetres = (...m: number[]) => `${(100 * Math.hypot(...m)).toFixed(1)} cm`;
 
 /** What is noticed in an adjusted block. */

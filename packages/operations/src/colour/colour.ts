@@ -1,11 +1,11 @@
-import sharp from 'sharp';
 import { type PictureFigures } from '@longheron/contract/kinds/point-cloud';
 import { type ReferenceSystem } from '@longheron/core/frames';
 import { median } from '@longheron/core/numeric';
 import { Painter, View, type Painted, type Pixels } from '@longheron/core/photo';
-import { Problem, tick, type Watch } from '@longheron/core/shared';
+import { tick, type Watch } from '@longheron/core/shared';
 import { type LoadedCloud } from '../shared/cloud';
-import { type Oriented } from './pair';
+import { readPixels } from '../shared/photographs';
+import { type Oriented } from '../shared/photographs';
 import { IntensityPicture } from './proof';
 
 export interface Coloured {
@@ -76,31 +76,6 @@ export function shiftOf(pictures: readonly PictureFigures[]): { shift: number; d
 }
 
 async function pixelsOf({ photo, camera }: Oriented): Promise<Pixels> {
-  const wrong = (text: string, remedy: string) =>
-    new Problem(text, { code: 'colour-picture', file: photo.name, place: 'image', remedy });
-  const bytes = await photo.bytes();
-  const raw = await sharp(bytes, { failOn: 'error' })
-    .removeAlpha()
-    .toColourspace('srgb')
-    .raw()
-    .toBuffer({ resolveWithObject: true })
-    .catch((error: Error) => {
-      throw wrong(
-        `The photograph cannot be decoded: ${error.message}.`,
-        'Copy it again from its origin, or leave it out.',
-      );
-    });
-  const { width, height, channels } = raw.info;
-  if (width !== camera.widthPx || height !== camera.heightPx)
-    throw wrong(
-      `The photograph has ${width} × ${height} pixels, its camera "${camera.name}" ${camera.widthPx} × ${camera.heightPx}.`,
-      'Choose the photographs as the camera wrote them, or the camera that took them.',
-    );
-  if (channels !== 3)
-    throw wrong(`The photograph has ${channels} channels; three are needed.`, 'Write it as a colour JPEG.');
-  return {
-    widthPx: width,
-    heightPx: height,
-    rgb: new Uint8Array(raw.data.buffer, raw.data.byteOffset, raw.data.length),
-  };
+  const { widthPx, heightPx, bytes } = await readPixels(photo, camera, 'rgb');
+  return { widthPx, heightPx, rgb: bytes };
 }

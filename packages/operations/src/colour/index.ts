@@ -9,7 +9,7 @@ import { ReportBuilder } from '../shared/report';
 import { storeCloud } from '../shared/stored';
 import { frameNotices, percent } from '../shared/words';
 import { colourPoints, shiftOf } from './colour';
-import { pairOriented } from './pair';
+import { pairOriented } from '../shared/photographs';
 
 /** Edges that lie further apart show that something is wrong, pixels. */
 const SHIFTED_PX = 2;

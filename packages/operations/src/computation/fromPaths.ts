@@ -9,6 +9,7 @@ import { readExif } from '@longheron/formats/exif';
 import { LasFile } from '@longheron/formats/las';
 import { openAs } from '@longheron/formats/registry';
 import { loadCloud, systemOfHeader } from '../shared/cloud';
+import { heightsOf } from '../shared/raster';
 import { type Store } from '../shared/store';
 import { cloudOf, storeCloud, type EditedCloud } from '../shared/stored';
 import {
@@ -18,6 +19,7 @@ import {
   type OpenedMarks,
   type OpenedMounting,
   type OpenedPhotos,
+  type OpenedSurface,
 } from './types';
 
 /** Files given by path, opened by kind; what is found while opening is added to `findings`. */
@@ -92,6 +94,12 @@ async function cloudFromPath(path: string, { store, crs, findings }: Surrounding
   };
 }
 
+/** A GeoTIFF of heights. */
+function surfaceFromPath(path: string, { crs }: Surroundings): OpenedSurface {
+  const name = basename(path);
+  return { name, heights: () => heightsOf(path, name, crs) };
+}
+
 /** A file of the person's as an object of the throw-away store: the file itself stays where and as it is. */
 async function linked(store: Store, path: string) {
   return store.file((to) => copyFile(path, to, constants.COPYFILE_FICLONE), 'las');
@@ -101,6 +109,7 @@ async function open(kind: Role['kind'], path: string, around: Surroundings): Pro
   if (kind === 'point-cloud') return cloudFromPath(path, around);
   if (kind === 'marks') return marksFromPath(path, around);
   if (kind === 'mounting') return mountingFromPath(path);
+  if (kind === 'surface') return surfaceFromPath(path, around);
   return { name: basename(path), path } satisfies OpenedFile;
 }
 

@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises';
 import { type Declaration } from '@longheron/contract/declare';
 import { type Contents, type DatasetKind } from '@longheron/contract/kinds';
 import { parseMounting } from '@longheron/core/frames';
@@ -6,7 +7,7 @@ import { openAs } from '@longheron/formats/registry';
 import { loadCloud } from '../shared/cloud';
 import { type Store } from '../shared/store';
 import { bringEditsIn, cloudOf, type EditedCloud } from '../shared/stored';
-import { type InputsOf, type OpenedCloud } from './types';
+import { type InputsOf, type OpenedCloud, type OpenedSurface } from './types';
 
 /** A dataset as the application hands it to a worker. */
 export interface Handed {
@@ -30,6 +31,9 @@ const OPENERS: { [K in DatasetKind]?: Opener<K> } = {
     mounting: parseMounting(mounting, name),
   }),
   positions: (name, content, store) => ({ name, path: store.path(content.object), content }),
+  // what others compute with are its orientations
+  block: (name, content, store) => ({ name, path: store.path(content.oriented), content }),
+  surface: surfaceFromStore,
   photos: async (name, { object }, store) => {
     const path = store.path(object);
     return { name, path, photos: await openAs('photos', path, name) };
@@ -42,6 +46,21 @@ function open<K extends DatasetKind>(kind: K, name: string, content: Contents[K]
   if ('object' in content && 'facts' in content && typeof content.object === 'string')
     return { name, path: store.path(content.object), content };
   return { name, content };
+}
+
+function surfaceFromStore(name: string, content: Contents['surface'], store: Store): OpenedSurface {
+  const { grid, highestGrid, layout, crs } = content;
+  return {
+    name,
+    content,
+    heights: async (of) => {
+      const object = of === 'highest' ? (highestGrid ?? grid) : grid;
+      const bytes = await readFile(store.path(object));
+      const heightM = new Float32Array(layout.columns * layout.rows);
+      new Uint8Array(heightM.buffer).set(bytes.subarray(0, heightM.byteLength));
+      return { grid: { ...layout, heightM }, crs, findings: [] };
+    },
+  };
 }
 
 function cloudFromStore(name: string, c: Contents['point-cloud'], store: Store): OpenedCloud {

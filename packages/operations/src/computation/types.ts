@@ -3,6 +3,7 @@ import { type CHAPTERS, type Declaration, type Given, type Role, type SettingsOf
 import { type Mark } from '@longheron/core/accuracy';
 import { type Mounting } from '@longheron/core/frames';
 import { type Notice, type Watch } from '@longheron/core/shared';
+import { type HeightGrid } from '@longheron/core/surface';
 import { type Photo } from '@longheron/core/trajectory';
 import { type LoadedCloud } from '../shared/cloud';
 import { type Account } from '../shared/pages/account';
@@ -50,6 +51,22 @@ export interface OpenedCloud {
   shared?: { index: string; order: string };
 }
 
+/** A grid of heights, as a file or from the store. */
+export interface OpenedSurface {
+  name: string;
+  /** What the application holds of it; not there on the command line. */
+  content?: Contents['surface'];
+  /** Its heights: of the ground, or of the highest at each place, where it has both. */
+  heights(of: 'ground' | 'highest'): Promise<SurfaceHeights>;
+}
+
+export interface SurfaceHeights {
+  grid: HeightGrid;
+  /** Its system as text; undefined when its file does not say. */
+  crs?: string;
+  findings: Notice[];
+}
+
 /** A result of the application that is no file. */
 export interface OpenedContent<C> {
   name: string;
@@ -70,6 +87,8 @@ type Special = {
   mounting: OpenedMounting;
   photos: OpenedPhotos;
   positions: OpenedFile<Contents['positions']>;
+  block: OpenedFile<Contents['block']>;
+  surface: OpenedSurface;
 };
 
 /** What a computation is given of an input, by the kind of it. */

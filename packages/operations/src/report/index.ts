@@ -17,51 +17,55 @@ import { lookedPicture } from './lookedPicture';
 import { pictures, products, verdict } from './products';
 
 /** The report on a terrain model and its height check, as PDF, with a chapter for each part. */
-export default computation(declaration, async ({ surface, check, parts }, _settings, context, out, watch) => {
-  const builder = new ReportBuilder('report', {});
-  const account = accountOf(context);
-  const tools = toolsOf(account, out);
-  tick(watch, 0.1, 'Gathering pictures');
-  const views: Buffer[] = [];
-  for (const v of account.views) views.push(await tools.picture(v.object));
-  const images = {
-    relief: await tools.picture(surface.content.picture),
-    density: account.density ? await tools.picture(account.density.picture) : null,
-    views,
-  };
-  const { figures } = check.content;
-  const chapters = await chaptersOf(
-    [{ ...check, operation: 'check', cloud: account.clouds[check.name] }, ...parts],
-    tools,
-  );
-  const looked = account.looked ? await lookedPicture(out.store, account.looked) : null;
-  tick(watch, 0.5, 'Writing pages');
-  const { factor, symbol, small } = tools;
-  const summary = summaryOf(account, figures);
-  const document = pages(account, `${account.project.name}: heights and terrain model`, [
-    { text: 'Heights and terrain model', style: 'h1' },
-    { text: account.project.purpose || 'No purpose was stated.', style: 'soft', margin: [0, 0, 0, 6] },
-    ...staleWarning(account),
-    ...verdict(figures, account.project.toleranceM, small),
-    ...changesChapter(account.before, summary),
-    ...referenceLine(account),
-    ...chapters,
-    ...lookedChapter(looked?.looked ?? null, looked?.picture ?? null, account.looked?.cloud ?? '', factor, symbol),
-    ...products(surface.content, account.density, figures.contour_interval_m, factor, symbol),
-    ...pictures(account, images),
-    ...notices(account),
-    ...trail(account),
-  ]);
-  const pdf = await writePdf(document);
-  const count = pageCount(pdf);
-  const sha = await out.store.bytes(pdf, 'pdf');
-  return {
-    content: { pdf: sha, bytes: pdf.length, pages: count, figures: { rmse_m: figures.rmse_m ?? null }, summary },
-    hash: sha,
-    report: builder.finish(context.crs ?? null, { pages: count }),
-    log: [`${count} pages.`],
-  };
-});
+export default computation(
+  declaration,
+  async ({ surface: { name, content }, check, parts }, _settings, context, out, watch) => {
+    const surface = { name, content: content! };
+    const builder = new ReportBuilder('report', {});
+    const account = accountOf(context);
+    const tools = toolsOf(account, out);
+    tick(watch, 0.1, 'Gathering pictures');
+    const views: Buffer[] = [];
+    for (const v of account.views) views.push(await tools.picture(v.object));
+    const images = {
+      relief: await tools.picture(surface.content.picture),
+      density: account.density ? await tools.picture(account.density.picture) : null,
+      views,
+    };
+    const { figures } = check.content;
+    const chapters = await chaptersOf(
+      [{ ...check, operation: 'check', cloud: account.clouds[check.name] }, ...parts],
+      tools,
+    );
+    const looked = account.looked ? await lookedPicture(out.store, account.looked) : null;
+    tick(watch, 0.5, 'Writing pages');
+    const { factor, symbol, small } = tools;
+    const summary = summaryOf(account, figures);
+    const document = pages(account, `${account.project.name}: heights and terrain model`, [
+      { text: 'Heights and terrain model', style: 'h1' },
+      { text: account.project.purpose || 'No purpose was stated.', style: 'soft', margin: [0, 0, 0, 6] },
+      ...staleWarning(account),
+      ...verdict(figures, account.project.toleranceM, small),
+      ...changesChapter(account.before, summary),
+      ...referenceLine(account),
+      ...chapters,
+      ...lookedChapter(looked?.looked ?? null, looked?.picture ?? null, account.looked?.cloud ?? '', factor, symbol),
+      ...products(surface.content, account.density, figures.contour_interval_m, factor, symbol),
+      ...pictures(account, images),
+      ...notices(account),
+      ...trail(account),
+    ]);
+    const pdf = await writePdf(document);
+    const count = pageCount(pdf);
+    const sha = await out.store.bytes(pdf, 'pdf');
+    return {
+      content: { pdf: sha, bytes: pdf.length, pages: count, figures: { rmse_m: figures.rmse_m ?? null }, summary },
+      hash: sha,
+      report: builder.finish(context.crs ?? null, { pages: count }),
+      log: [`${count} pages.`],
+    };
+  },
+);
 
 /** Widest and highest that a picture is printed from, pixels. */
 const MAX_PX = 1400;

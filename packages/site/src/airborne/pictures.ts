@@ -95,7 +95,7 @@ export function drawAirPhoto(flight: TrueDrive, system: ReferenceSystem, photo: 
   for (let p = 0; p < rays.length; p += 2) {
     // the top of the picture is ahead
     stand.aim(ray, -rays[p + 1], rays[p], 1);
-    const kind = meet(relief, ray, place);
+    const kind = meetRelief(relief, ray, place);
     shade(out, 1.5 * p, place[0], place[1], 0, kind, random.uniform());
   }
   return out;
@@ -105,7 +105,7 @@ export function drawAirPhoto(flight: TrueDrive, system: ReferenceSystem, photo: 
 const STEP_M = 0.12;
 
 /** Where a beam comes to the relief, into `place`; the kind of what is there. */
-function meet(relief: Relief, ray: Ray, place: Float64Array): number {
+export function meetRelief(relief: Relief, ray: Ray, place: Float64Array): number {
   const { cellM, columns, rows, heightM, kind, block, blockColumns, topM } = relief;
   let s = (40 - ray.z0) / ray.z1;
   for (let n = 0; n < 4000; n++) {

@@ -86,3 +86,5 @@ export async function rasterTile(
   }
   return whole(sharp(grey, { raw: { width: info.width, height: info.height, channels: 4 } }));
 }
+
+export * from './heights';

@@ -6,8 +6,9 @@ import { Problem, type Notice } from '@longheron/core/shared';
 import { matchPhotos } from '@longheron/core/trajectory';
 import { type ListedCamera } from '@longheron/formats/cameras';
 import { readExif, type ExifFacts } from '@longheron/formats/exif';
+import { imageKey } from '@longheron/formats/picks';
 import { type PhotoFile, type PhotoPosition, type PhotoPositions } from '@longheron/formats/photo-set';
-import { cameraAxesOf, cameraSensorOf } from '../shared/photographs';
+import { cameraAxesOf, cameraSensorOf } from './cameras';
 
 /** A photograph with its camera and where it was taken. */
 export interface Oriented {
@@ -24,12 +25,6 @@ export interface Paired {
   /** Found by name, else by the times in the photographs, else in their order. */
   by: 'name' | 'times' | 'order' | 'none';
 }
-
-const plain = (name: string) =>
-  name
-    .replace(/^.*[\\/]/, '')
-    .replace(/\.jpe?g$/i, '')
-    .toLowerCase();
 
 /** Photographs are of another day when their clocks are this far from the positions, hours. */
 const OTHER_DAY_H = 14;
@@ -52,14 +47,14 @@ export async function pairOriented(
   const { rows, by } = rowsOf(photos, positions, exif);
   if (!rows.size)
     throw new Problem('No photograph has a position: neither names nor times fit.', {
-      code: 'colour-pairs',
+      code: 'photos-pairs',
       file: names.positions,
       place: 'column label',
       remedy: 'Choose the positions of these photographs, or pair events and photographs in Position first.',
     });
   if (by === 'order')
     notice({
-      code: 'colour-by-order',
+      code: 'photos-by-order',
       severity: 'warning',
       file: names.photos,
       text: 'Neither names nor times of the photographs fit the positions; as many of both are there, so they were taken in order.',
@@ -79,16 +74,16 @@ export async function pairOriented(
     list.slice(0, 5).join(', ') + (list.length > 5 ? ` and ${list.length - 5} more` : '');
   if (photosAlone.length)
     notice({
-      code: 'colour-photos-alone',
+      code: 'photos-alone',
       severity: 'warning',
       file: names.photos,
       text: `${photosAlone.length} of ${photos.length} photographs have no position: ${some(photosAlone)}.`,
-      effect: 'They colour nothing.',
+      effect: 'They are not used.',
       remedy: 'Look at the events of these photographs in Position.',
     });
   if (positionsAlone.length)
     notice({
-      code: 'colour-positions-alone',
+      code: 'positions-alone',
       severity: 'info',
       file: names.positions,
       text: `${positionsAlone.length} positions have no photograph: ${some(positionsAlone)}.`,
@@ -101,10 +96,10 @@ function rowsOf(
   positions: PhotoPositions,
   exif: ReadonlyMap<PhotoFile, ExifFacts | undefined>,
 ): { rows: Map<PhotoFile, PhotoPosition>; by: Paired['by'] } {
-  const byName = new Map(positions.rows.map((r) => [plain(r.image), r]));
+  const byName = new Map(positions.rows.map((r) => [imageKey(r.image), r]));
   const rows = new Map<PhotoFile, PhotoPosition>();
   for (const photo of photos) {
-    const row = byName.get(plain(photo.name));
+    const row = byName.get(imageKey(photo.name));
     if (row) rows.set(photo, row);
   }
   if (rows.size) return { rows, by: 'name' };
@@ -130,7 +125,7 @@ function otherDay(
   const far = off.filter((h) => h > OTHER_DAY_H).length;
   if (far > off.length / 2)
     notice({
-      code: 'colour-other-day',
+      code: 'photos-other-day',
       severity: 'error',
       file: names.photos,
       text: `${far} of ${off.length} photographs were taken on another day than their positions, by their own clocks.`,
@@ -149,11 +144,11 @@ function cameraOf(
   if (cameras.length === 1) return cameras[0];
   const found =
     cameras.find((c) => c.name === row.camera) ??
-    cameras.find((c) => c.images?.some((i) => plain(i) === plain(photo.name))) ??
+    cameras.find((c) => c.images?.some((i) => imageKey(i) === imageKey(photo.name))) ??
     cameras.find((c) => c.bodySerial && c.bodySerial === exif?.serial);
   if (found) return found;
   throw new Problem(`Which of the ${cameras.length} cameras took ${photo.name} is not said.`, {
-    code: 'colour-camera',
+    code: 'photos-camera',
     file,
     place: 'body_serial, images',
     remedy: 'Give each camera its body serial number as the photographs have it, or the names of its images.',
@@ -169,7 +164,7 @@ function poseOf(
 ): PicturePose {
   if (!row.rotation)
     throw new Problem(`${row.image} has a position but no attitude.`, {
-      code: 'colour-attitude',
+      code: 'photos-attitude',
       file,
       place: `row ${row.image}`,
       remedy: 'Use positions of a trajectory with inertial data, or the orientations of an adjusted block.',
