@@ -4,6 +4,7 @@ import { parseSystem } from '@longheron/formats/crs';
 import { ReportBuilder } from '@longheron/operations/shared/report';
 import { HEADS } from '@longheron/site/drive';
 import {
+  makeBlockFiles,
   makeFlightFiles,
   makeFlightPhotos,
   makeGnssFiles,
@@ -44,6 +45,7 @@ export const site: Command = {
       await makeFlightPhotos(folder, system, siteWriters, options, (f) =>
         watch.progress?.(f, 'Drawing photographs of the flight'),
       );
+      await makeBlockFiles(folder, system, options);
       await makeRoofPhotos(folder, system, siteWriters, options, (f) =>
         watch.progress?.(f, 'Drawing photographs from the vehicle'),
       );

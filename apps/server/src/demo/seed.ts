@@ -114,7 +114,9 @@ async function makeFiles(services: Services, projectId: number, folder: string, 
   const { head1, head2 } = FILE_NAMES;
   const { flightReturns, flightTrajectory, flightPhotos, flightPhotoList, flightCameras } = JOURNEY_FILES;
   const { vehiclePhotos, vehicleCameras } = JOURNEY_FILES;
-  const drawnFiles = [flightPhotos, flightPhotoList, flightCameras, vehiclePhotos, vehicleCameras];
+  const { flightPositions, flightNominal, flightPicks, chamberPicks, chamberCameras, chamberDistances } = JOURNEY_FILES;
+  const blockFiles = [flightPositions, flightNominal, flightPicks, chamberPicks, chamberCameras, chamberDistances];
+  const drawnFiles = [flightPhotos, flightPhotoList, flightCameras, vehiclePhotos, vehicleCameras, ...blockFiles];
   const cast: string[] = [head1, head2, flightReturns, flightTrajectory, ...drawnFiles];
   if (missing.some((n) => !cast.includes(n)))
     await done(
@@ -142,7 +144,7 @@ async function makeFiles(services: Services, projectId: number, folder: string, 
       ? [drawn('Make the demo laser returns of the flight', 'demo-flight')]
       : []),
     ...(lacks(vehiclePhotos, vehicleCameras) ? [drawn('Make the demo photographs from the vehicle', 'demo-roof')] : []),
-    ...(lacks(flightPhotos, flightPhotoList, flightCameras)
+    ...(lacks(flightPhotos, flightPhotoList, flightCameras, ...blockFiles)
       ? [drawn('Make the demo photographs of the flight', 'demo-photos')]
       : []),
   ]);
@@ -330,6 +332,27 @@ async function runFlight(id: number, made: NamedStep): Promise<void> {
   const photos = await byName(id, flightPhotos);
   const cameras = await byName(id, flightCameras);
   await made('Cloud of the flight, coloured', 'colour', { cloud, photos, positions, cameras, mounting: calibrated });
+  await runBlocks(id, made, cloud, photos, calibrated);
+}
+
+/** The flight's photographs as a block and as an orthophoto, and the set-ups of the chamber. */
+async function runBlocks(id: number, made: NamedStep, cloud: number, photos: number, mounting: number): Promise<void> {
+  const f = JOURNEY_FILES;
+  const block = await made('Block of the flight', 'block', {
+    photos,
+    picks: [await byName(id, f.flightPicks)],
+    cameras: await byName(id, f.flightNominal),
+    positions: await byName(id, f.flightPositions),
+    mounting,
+    marks: await byName(id, FILE_NAMES.marks),
+  });
+  const surface = await made('Surface of the flight', 'surface', { cloud }, { class: 0, contoursM: 0 });
+  await made('Orthophoto of the flight', 'ortho', { photos, oriented: block, surface }, { cellM: 0.17 });
+  await made('Set-ups in the abutment chamber', 'block', {
+    picks: [await byName(id, f.chamberPicks)],
+    cameras: await byName(id, f.chamberCameras),
+    distances: await byName(id, f.chamberDistances),
+  });
 }
 
 /** Plan at the painted targets, with what was taped, the strips against each other, and how the ordered area is covered. */

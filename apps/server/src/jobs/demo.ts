@@ -4,6 +4,7 @@ import { parseSystem } from '@longheron/formats/crs';
 import { question } from '@longheron/operations/computation';
 import { HEADS, type Head } from '@longheron/site/drive';
 import {
+  makeBlockFiles,
   makeFlightFiles,
   makeFlightPhotos,
   makeGnssFiles,
@@ -53,6 +54,7 @@ const demoPhotos = question(async ({ folder, options }: { folder: string; option
   await makeFlightPhotos(folder, parseSystem(SITE_SYSTEM), siteWriters, options, (f) =>
     watch.progress?.(f, 'Drawing photographs of the flight'),
   );
+  await makeBlockFiles(folder, parseSystem(SITE_SYSTEM), options);
   return { content: {} };
 });
 

@@ -45,6 +45,8 @@ const props = defineProps<{
   /** What the map shows until it is moved, where that is not all there is: west, south, east, north. */
   around?: [number, number, number, number];
   picture?: MapPicture | null;
+  /** The picture that lies under this map, whatever lies under others. */
+  under?: number;
   contoursUrl?: string | null;
   /** Lets the person draw a section line. */
   drawSection?: boolean;
@@ -64,15 +66,15 @@ const map = shallowRef<OlMap | null>(null);
 const { sources, layers } = mapLayers();
 const pictureLayer = new ImageLayer<ImageStatic>({ zIndex: 1 });
 const underLayer = new TileLayer({ zIndex: 0 });
-/** Georeferenced images that may lie under the map. */
+/** Georeferenced images and orthophotos that may lie under the map. */
 const rasters = computed(() =>
-  store.ofKind('raster').flatMap((d) => {
+  [...store.ofKind('raster'), ...store.ofKind('orthophoto')].flatMap((d) => {
     const line = store.project?.reference;
     const raster = rasterOf(d, line ? planTextOf(line) : undefined);
     return raster ? [{ id: d.id, name: d.name, raster, revision: d.revision.id }] : [];
   }),
 );
-const underlay = computed(() => rasters.value.find((r) => r.id === view.underlay));
+const underlay = computed(() => rasters.value.find((r) => r.id === (props.under ?? view.underlay)));
 /** Until a person has moved the map it shows all there is. */
 let touched = false;
 
@@ -317,7 +319,7 @@ defineExpose({ fit, show, toPlan, wheel });
 
 <template>
   <div class="map">
-    <MapTools :rasters="rasters" :underlay="underlay?.id ?? 0" @everything="((touched = false), fit())" @zoom="zoomBy">
+    <MapTools :rasters="under === undefined ? rasters : []" :underlay="underlay?.id ?? 0" @everything="((touched = false), fit())" @zoom="zoomBy">
       <slot name="tools" />
     </MapTools>
     <div

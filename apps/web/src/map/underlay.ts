@@ -5,13 +5,17 @@ import { type DatasetOf, type RasterDto } from '@longheron/contract/api';
 /** Edge of a square, pixels. */
 const TILE_PX = 256;
 
+/** Kinds of data that may lie under a map. */
+export type UnderMap = DatasetOf<'raster'> | DatasetOf<'orthophoto'>;
+
 /** The picture of a dataset in the system of the project; undefined when it has no place there. @param plan of the project as text. */
-export function rasterOf(d: DatasetOf<'raster'>, plan: string | undefined): RasterDto | undefined {
-  const { raster, facts } = d.revision.content as {
+export function rasterOf(d: UnderMap, plan: string | undefined): RasterDto | undefined {
+  const { raster, facts, crs: made } = d.revision.content as {
     raster?: RasterDto | null;
     facts?: { extent?: { crs?: string | null } | null };
+    crs?: string;
   };
-  const crs = facts?.extent?.crs;
+  const crs = facts?.extent?.crs ?? made?.split('+')[0];
   return raster && (!crs || crs === plan) ? raster : undefined;
 }
 

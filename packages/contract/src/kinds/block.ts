@@ -85,7 +85,10 @@ export interface BlockFigures {
   check_all_rmse_h_m: number | null;
   cameras: { [name: string]: BlockCameraFigures };
   held: Array<{ camera: string; term: string; reason: string }>;
-  rejected: Array<{ image: string; point: string; residual_px: number; test: number }>;
+  /** Worst first. The application keeps all picks, and of ties the worst alone. */
+  rejected: Array<{ image: string; point: string; residual_px: number; test: number; tie: boolean }>;
+  picks_rejected: number;
+  ties_rejected: number;
   /** Given places of pictures that the block contradicts: found less given. */
   places_out: Array<{ image: string; de_m: number; dn_m: number; dh_m: number; test: number }>;
   /** Pictures that could not be oriented. */

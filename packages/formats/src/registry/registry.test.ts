@@ -46,6 +46,10 @@ const SAMPLES: { [format: string]: Uint8Array[] } = {
   occupations: [text('name,gps_week,start_sow,end_sow\n')],
   picks: [text('image,point,x_px,y_px\n')],
   photos: [text('name,taken\nP1.jpg,2026-06-16 08:00:00\n')],
+  'photo-positions': [
+    text('label,gps_week,gps_sow,lat_deg,lon_deg,h_ell_m\n'),
+    text('# crs: EPSG:4937\nimage,camera,lat_deg,lon_deg,h_ell_m,qw,qx,qy,qz\n'),
+  ],
   'photo-set': [Uint8Array.of(0x50, 0x4b, 3, 4, 20, 0)],
   ply: [text('ply\nformat ascii 1.0\n'), text('ply\r\nformat ascii 1.0\r\n')],
   rinex: [rinex('OBSERVATION DATA'), gzipSync(rinex('OBSERVATION DATA'))],

@@ -54,7 +54,9 @@ export function* trajectoryCsv(t: Trajectory): Generator<string> {
 /** Trajectories with named columns. */
 export default format({
   about,
-  sniff: (look) => (look.has('gps_sow', 'lat_deg') ? 'columns' : undefined),
+  // what begins with labels or images are positions of something else
+  sniff: (look) =>
+    look.has('gps_sow', 'lat_deg') && !['label', 'image'].includes(look.columns[0]) ? 'columns' : undefined,
   inspect: async (file, out) => inspectTrajectory(out, await openTrajectory(file.path, file.name)),
   open: openTrajectory,
 });

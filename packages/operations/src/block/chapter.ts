@@ -13,7 +13,7 @@ export const blockChapter: Chapter<Contents['block']> = ({ content: { figures: f
   return [
     h2('Block of photographs'),
     {
-      text: `${f.oriented} of ${f.images} photographs oriented by ${f.rays} picks of ${f.points} points; sigma nought ${f.sigma0 === null ? 'not known' : f.sigma0.toFixed(2)}, ${f.rejected.length} picks left out.`,
+      text: `${f.oriented} of ${f.images} photographs oriented by ${f.rays} rays to ${f.points} points; sigma nought ${f.sigma0 === null ? 'not known' : f.sigma0.toFixed(2)}, ${f.picks_rejected + f.ties_rejected} left out.`,
       style: 'soft',
     },
     table(

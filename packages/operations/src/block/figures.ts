@@ -41,6 +41,7 @@ export function figuresOf(
     image: block.images[block.rays.image[r]].name,
     point: block.points[block.rays.point[r]].name,
   });
+  const isTie = (r: number) => block.rays.group?.[r] === 1;
   let rays = 0;
   for (const v of a.alive) rays += v;
   const known = new Set<number>();
@@ -76,7 +77,10 @@ export function figuresOf(
       ...name(ray),
       residual_px: Math.hypot(a.residualPx[2 * ray], a.residualPx[2 * ray + 1]),
       test,
+      tie: isTie(ray),
     })),
+    picks_rejected: a.rejected.filter(({ ray }) => !isTie(ray)).length,
+    ties_rejected: a.rejected.filter(({ ray }) => isTie(ray)).length,
     places_out: axes
       ? a.placesOut.map(({ index, offM, test }) => {
           const [e, n, h] = gridStep(axes, offM);

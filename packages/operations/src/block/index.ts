@@ -23,6 +23,8 @@ import { axesOf, gridOf } from './places';
 import { camerasJson, orientedCsv, pointsCsv, raysOfImages, type Outcome } from './texts';
 
 const GEODETIC = 'EPSG:4937';
+/** So many of the ties that do not fit are kept for the screen, the worst. */
+const KEPT_TIES = 200;
 /** In so many bytes of a photograph its EXIF stands. */
 const HEAD_BYTES = 1 << 17;
 
@@ -122,8 +124,10 @@ export default computation(
         rms_px: finite(counts[i].rms),
       };
     });
+    const worst = figures.rejected.filter((r) => r.tie).slice(0, KEPT_TIES);
     const content = {
-      figures,
+      // thousands of ties that do not fit are of no use on a screen
+      figures: { ...figures, rejected: [...figures.rejected.filter((r) => !r.tie), ...worst] },
       pictures: [...pictures, ...leftOut.map((name) => ({ name, camera: '', at: null, rays: 0, rms_px: null }))],
       oriented: objects.oriented ?? '',
       points: objects.points ?? '',
@@ -136,7 +140,12 @@ export default computation(
       hash: jsonHash(figures),
       report: builder.finish(axes ? crs : null, { ...figures }),
       log: [
-        `${figures.oriented} of ${figures.images} photographs oriented by ${figures.rays} picks; sigma nought ${figures.sigma0?.toFixed(3) ?? 'not known'}, ${figures.rejected.length} picks left out.`,
+        `${figures.oriented} of ${figures.images} photographs oriented by ${figures.rays} ${ties ? 'picks and ties' : 'picks'}; sigma nought ${figures.sigma0?.toFixed(3) ?? 'not known'}, ${ties ? `${figures.picks_rejected} picks and ${figures.ties_rejected} ties` : `${figures.picks_rejected} picks`} left out.`,
+        ...(ties
+          ? [
+              `${figures.ties!.found} points found in ${figures.ties!.pairs} pairs, ${figures.ties!.used} of them used as ties.`,
+            ]
+          : []),
         ...(check === null
           ? []
           : [

@@ -4,6 +4,7 @@ import { some, type Given } from './images';
 
 /** Of picks more than this share rejected is more than slips of the hand. */
 const MANY = 0.1;
+const MANY_TIES = 0.25;
 const OFF_PERCENT = 5;
 
 const centimetres = (...m: number[]) => `${(100 * Math.hypot(...m)).toFixed(1)} cm`;
@@ -57,12 +58,15 @@ export function noticesOf(f: BlockFigures, files: Given['files']): Notice[] {
       effect: 'They are left out of the statistics, and both are printed.',
       remedy: 'Look at their picks and coordinates.',
     });
-  if (f.rejected.length > MANY * (f.rays + f.rejected.length))
+  // of ties that were found by themselves a tenth is usual
+  const all = f.rays + f.rejected.length;
+  const [many, what] = f.ties ? [MANY_TIES, 'picks and ties'] : [MANY, 'picks'];
+  if (f.rejected.length > many * all)
     out.push({
       code: 'block-many-rejected',
       severity: 'warning',
       file: files.picks,
-      text: `${f.rejected.length} of ${f.rays + f.rejected.length} picks do not fit the others and are left out.`,
+      text: `${f.rejected.length} of ${all} ${what} do not fit the others and are left out.`,
       effect: 'Something more than single slips may be wrong.',
       remedy: 'Check that cameras and photographs belong together, and that points have one name each.',
     });

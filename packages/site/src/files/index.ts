@@ -47,6 +47,7 @@ export * from './oldCloud';
 export * from './writers';
 export * from './names';
 export { siteDrive, siteFlight } from './journeys';
+export { makeBlockFiles, POSITION_FAULTS } from './block';
 export { makeFlightFiles, makeFlightPhotos } from './flight';
 export { makeRoofPhotos } from './roof';
 

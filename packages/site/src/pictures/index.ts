@@ -1,3 +1,3 @@
 export * from './camera';
 export { shade, SKY, WATER } from './colours';
-export { Stand } from './stand';
+export { poseOf, Stand } from './stand';

@@ -3,7 +3,8 @@ import { idOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
 import { rasterTile } from '@longheron/operations/shared/raster';
 import { type Services } from '../../services';
-import { heldOf } from '../datasets/find';
+import { contentOf } from '../../trail';
+import { datasetOf } from '../datasets/find';
 import { projectOf } from '../projects';
 
 const DEEPEST_ZOOM = 16;
@@ -13,7 +14,9 @@ export function rasterRoutes(api: Router, { store }: Services): void {
   api.get('/projects/:projectId/datasets/:id/tiles/:zoom/:column/:row', async (request, response) => {
     const project = await projectOf(request);
     const refusal = 'This is no picture that can be shown in plan.';
-    const { content } = await heldOf(request, Number(project.id), 'raster', refusal);
+    const { dataset, revision } = await datasetOf(request, Number(project.id));
+    if (dataset.kind !== 'raster' && dataset.kind !== 'orthophoto') throw new HttpError(409, refusal, { code: 'kind' });
+    const content = contentOf(dataset.kind, revision);
     const { raster } = content;
     if (!raster) throw new HttpError(409, refusal, { code: 'kind' });
     const number = (name: 'zoom' | 'column' | 'row') => (request.params[name] === '0' ? 0 : idOf(request, name));

@@ -35,10 +35,14 @@ export interface Inspected {
   more: {
     marks?: Mark[];
     crs?: string | null;
-    table?: { header: string[]; rows: string[][]; count: number };
+    /** Of a table its first rows; of positions an object, which those of a file do not have. */
+    table?: { header: string[]; rows: string[][]; count: number } | '';
     mapping?: GuessedColumns | null;
     mounting?: MountingJson;
     raster?: RasterDto | null;
+    point?: string;
+    figures?: { positions: number };
+    photosAlone?: string[];
     preview?: string;
     previewCrs?: string;
     around?: { extent: [number, number, number, number]; undulationM: number; heightM: [number, number] };
@@ -63,6 +67,11 @@ async function moreOf(kind: FileKind, { path, name, crs }: Asked, store: Store):
     case 'mounting':
       await openAs('mounting', path, name);
       return { mounting: JSON.parse(await readFile(path, 'utf8')) as MountingJson };
+    case 'positions': {
+      const { rows, without, point } = await openAs('positions', path, name);
+      // as events write them, but for what only their computation knows
+      return { point: point ?? '', figures: { positions: rows.length }, photosAlone: without, table: '' };
+    }
     case 'raster':
       return { raster: await rasterContent(path, name) };
     case 'trajectory':

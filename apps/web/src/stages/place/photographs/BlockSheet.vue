@@ -23,13 +23,27 @@ const digits = computed(() => small.value.digits + 1);
     <OutOfDate :dataset="chosen" />
     <FactList>
       <Fact label="Photographs oriented"><Num :value="f.oriented" /> of <Num :value="f.images" /></Fact>
-      <Fact label="Picks that count"><Num :value="f.rays" />, <Num :value="f.rejected.length" /> left out</Fact>
+      <Fact :label="f.ties ? 'Rays that count' : 'Picks that count'" hint="Places of points in photographs"
+        ><Num :value="f.rays" />, <Num :value="f.picks_rejected + f.ties_rejected" /> left out</Fact
+      >
       <Fact label="Points"><Num :value="f.points" /></Fact>
+      <Fact
+        v-if="f.ties"
+        label="Ties found"
+        hint="Points that two or more photographs show; as many are used as are needed"
+        ><Num :value="f.ties.used" /> of <Num :value="f.ties.found" />, in <Num :value="f.ties.pairs" /> pairs</Fact
+      >
       <Fact label="Sigma nought" hint="Residuals against what picks, positions and control state; 1 when they agree"
         ><Num :value="f.sigma0" :digits="2" /> (ties alone <Num :value="f.sigma0_ties" :digits="2" />)</Fact
       >
       <Fact v-if="f.pick_sd_factor !== 1" label="Picks scatter" hint="Against what they state; deviations follow it"
         ><Num :value="f.pick_sd_factor" :digits="2" /> times as stated</Fact
+      >
+      <Fact
+        v-if="f.ties && f.tie_sd_factor !== 1"
+        label="Ties scatter"
+        hint="Against the SD of ties in the settings; deviations follow it"
+        ><Num :value="f.tie_sd_factor" :digits="2" /> times as stated</Fact
       >
       <Fact v-if="f.control_rmse_m !== null" label="Control, RMSE in space"
         ><Num :value="small.of(f.control_rmse_m)" :digits="digits" :unit="small.symbol"

@@ -65,8 +65,9 @@ const shown = useLocalStorage<'marks' | 'cameras' | 'out'>('longheron.photograph
     <template #holdings>
       <DatasetCard v-for="d in blocks" :key="d.id" :dataset="d" :selected="d.id === chosen?.id" @choose="choose(d)" />
       <p v-if="blocks.length === 0" class="soft">
-        Nothing is oriented yet. It takes picks of the same points in several photographs (CSV: image, point, x_px,
-        y_px) and a list of cameras; positions, marks and taped distances say where the block lies and how good it is.
+        Nothing is oriented yet. It takes photographs that overlap, or picks of the same points in several of them (CSV:
+        image, point, x_px, y_px), and a list of cameras; positions, marks and taped distances say where the block lies
+        and how good it is.
       </p>
       <template v-if="content">
         <h3>Photographs</h3>
@@ -74,7 +75,7 @@ const shown = useLocalStorage<'marks' | 'cameras' | 'out'>('longheron.photograph
           name="block_photographs"
           :columns="[
             { key: 'name', label: 'Name', value: (p) => p.name },
-            { key: 'rays', label: 'Picks', right: true, value: (p) => p.rays },
+            { key: 'rays', label: 'Rays', right: true, value: (p) => p.rays },
             { key: 'rms', label: 'RMS, px', right: true, value: (p) => p.rms_px },
           ]"
           :rows="pictures"

@@ -5,6 +5,6 @@ export default panel({
   what: 'Orient photographs together, with their cameras, and prove them at marks and distances',
   order: 30,
   operations: ['block'],
-  kinds: ['picks'],
+  kinds: ['picks', 'photo-set'],
   component: () => import('./PhotographsPage.vue'),
 });

@@ -20,7 +20,13 @@ const { shapes, dots } = useBench();
 const GPS_TO_UNIX_S = unixFromGps(1.4e9) - 1.4e9;
 const store = useProject();
 const view = useView();
-const result = computed(() => store.ofKind('positions').at(-1));
+// a list that was brought in is no result of events
+const result = computed(() =>
+  store
+    .ofKind('positions')
+    .filter((d) => d.stage === 'position')
+    .at(-1),
+);
 const figures = computed(() => result.value?.revision.content.figures);
 const lists = computed(() => store.ofKind('events'));
 const table = useLoaded(() => result.value?.revision.content.table, objectJson<EventRow[]>, []);
