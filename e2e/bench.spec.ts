@@ -97,6 +97,7 @@ for (const path of [
     'prove/coverage',
     'prove/classes',
     'deliver/products',
+    'deliver/orthophoto',
   ].map((p) => `/project/1/${p}`),
 ])
   test(`${path} can be read aloud and used by keyboard`, async ({ page }) => {

@@ -123,6 +123,7 @@ export default operation({
       out: { file: 'oriented', must: true, reason: 'Orientations, CSV.' },
       'points-out': { file: 'points', reason: 'Points, CSV.' },
       'cameras-out': { file: 'cameras', reason: 'Adjusted cameras, JSON.' },
+      'ties-out': { file: 'ties', reason: 'Ties that were found and fit, as picks, CSV.' },
     },
     example: `npx longheron block --picks picks.csv --cameras cameras.json --positions positions.csv --marks marks.csv \\
            --crs EPSG:25832+5773 --out oriented.csv --points-out points.csv --cameras-out adjusted.json`,

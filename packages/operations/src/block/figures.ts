@@ -82,10 +82,19 @@ export function figuresOf(
     picks_rejected: a.rejected.filter(({ ray }) => !isTie(ray)).length,
     ties_rejected: a.rejected.filter(({ ray }) => isTie(ray)).length,
     places_out: axes
-      ? a.placesOut.map(({ index, offM, test }) => {
-          const [e, n, h] = gridStep(axes, offM);
-          return { image: block.images[index].name, de_m: -e, dn_m: -n, dh_m: -h, test };
-        })
+      ? [
+          ...a.placesOut.map(({ index, offM, test }) => ({ image: block.images[index].name, offM, test })),
+          ...outcome.astray.map(({ name: image, foundM, saidM, test }) => ({
+            image,
+            offM: saidM.map((v, k) => v - foundM[k]),
+            test,
+          })),
+        ]
+          .sort((p, q) => q.test - p.test)
+          .map(({ image, offM, test }) => {
+            const [e, n, h] = gridStep(axes, offM);
+            return { image, de_m: -e, dn_m: -n, dh_m: -h, test };
+          })
       : [],
     left_out: [
       ...leftOut.map((image) => ({ image, reason: 'its points are seen in too few other photographs' })),

@@ -19,8 +19,9 @@ import { findTies } from './ties';
 import { blockChapter } from './chapter';
 import { figuresOf } from './figures';
 import { noticesOf } from './notices';
+import { exchangedOf, misplacedOf } from './misplaced';
 import { axesOf, gridOf } from './places';
-import { camerasJson, orientedCsv, pointsCsv, raysOfImages, type Outcome } from './texts';
+import { camerasJson, orientedCsv, pointsCsv, raysOfImages, tiesCsv, type Outcome } from './texts';
 
 const GEODETIC = 'EPSG:4937';
 /** So many of the ties that do not fit are kept for the screen, the worst. */
@@ -83,9 +84,9 @@ export default computation(
         ? await findTies(set, taken, settings.tieSdPx, notice, files, part(watch, 0, 0.6))
         : undefined;
     const own = part(watch, ties ? 0.6 : 0, 1);
-    // what does not show its place is oriented like what has none
+    // what does not show its place is oriented like what has none; how far that place is off is said afterwards
     const lost = new Set(ties?.misplaced);
-    const images = taken.images.map((i) => (lost.has(i.name) ? { ...i, ...UNKNOWN } : i));
+    const images = taken.images.map((i) => (lost.has(i.name) ? { ...i, ...UNKNOWN, given: undefined } : i));
     const { block: all, frame, markOf } = assemble(given, ties?.picks ?? [], { ...taken, images }, system);
     const start = hasStart(all) ? undefined : orientByTies(all, part(own, 0.02, 0.4));
     const kept = all.images.flatMap((_, i) => (start && !start.oriented[i] ? [] : [i]));
@@ -98,9 +99,14 @@ export default computation(
     const a = adjustBlock({ block, calibrate: calibrateOf(settings.calibrate), start: state }, part(own, 0.4, 0.95));
     const axes = frame && system ? axesOf(frame, system) : undefined;
     const leftOut = all.images.filter((_, i) => !kept.includes(i)).map((i) => i.name);
-    const outcome: Outcome = { block, a, axes, leftOut };
+    const astray = misplacedOf(
+      taken.images.filter((i) => lost.has(i.name)),
+      block,
+      a,
+    );
+    const outcome: Outcome = { block, a, axes, leftOut, astray };
     const figures = figuresOf(outcome, markOf, taped, ties?.figures ?? null);
-    builder.notices.push(...noticesOf(figures, files));
+    builder.notices.push(...noticesOf(figures, files, exchangedOf(astray)));
     const crs = system?.label ?? '';
     const texts = {
       oriented: orientedCsv(outcome, GEODETIC),
@@ -112,6 +118,7 @@ export default computation(
     for (const name of ['oriented', 'points', 'cameras'] as const)
       if (out.keeps || out.wanted(name))
         objects[name] = (await out.file(name, kinds[name], (to) => writeFile(to, texts[name]))).sha256;
+    if (ties && out.wanted('ties')) await out.file('ties', 'csv', (to) => writeFile(to, tiesCsv(outcome)));
     const counts = raysOfImages(outcome);
     const pictures = block.images.map((image, i): BlockPicture => {
       const at = a.state.centres.subarray(3 * i, 3 * i + 3);

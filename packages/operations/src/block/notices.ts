@@ -7,10 +7,17 @@ const MANY = 0.1;
 const MANY_TIES = 0.25;
 const OFF_PERCENT = 5;
 
-const centimetres = (...m: number[]) => `${(100 * Math.hypot(...m)).toFixed(1)} cm`;
+const centimetres = (...m: number[]) => {
+  const size = Math.hypot(...m);
+  return size < 1 ? `${(100 * size).toFixed(1)} cm` : `${size.toFixed(1)} m`;
+};
 
 /** What is noticed in an adjusted block. */
-export function noticesOf(f: BlockFigures, files: Given['files']): Notice[] {
+export function noticesOf(
+  f: BlockFigures,
+  files: Given['files'],
+  exchanged: ReadonlyArray<readonly [string, string]> = [],
+): Notice[] {
   const out: Notice[] = [];
   if (f.left_out.length)
     out.push({
@@ -20,6 +27,15 @@ export function noticesOf(f: BlockFigures, files: Given['files']): Notice[] {
       text: `${f.left_out.length} of ${f.images} photographs could not be oriented: ${some(f.left_out.map((l) => l.image))}.`,
       effect: 'They are not used any further.',
       remedy: 'Pick more points in them that others show too, spread over the picture.',
+    });
+  if (exchanged.length)
+    out.push({
+      code: 'block-exchanged',
+      severity: 'error',
+      file: files.positions,
+      text: `Positions are exchanged: ${some(exchanged.map(([a, b]) => `${a} was taken where ${b} is said to have been, and the other way round`))}.`,
+      effect: 'Both are left out; the photographs are held by what they show.',
+      remedy: 'Correct the list, and adjust again.',
     });
   if (f.places_out.length)
     out.push({

@@ -1,3 +1,4 @@
+import { type Astray } from './misplaced';
 import { DEG } from '@longheron/core/frames';
 import { multiply3, transpose3, type Matrix3 } from '@longheron/core/numeric';
 import { CAMERA_TERMS, type AdjustedBlock, type Block } from '@longheron/core/photo';
@@ -12,6 +13,8 @@ export interface Outcome {
   axes: Axes | undefined;
   /** Names of pictures that could not be oriented. */
   leftOut: string[];
+  /** Pictures that were taken elsewhere than is said. */
+  astray: Astray[];
 }
 
 const DEFINITION =
@@ -154,4 +157,14 @@ export function camerasJson(
     ];
   });
   return `${JSON.stringify({ cameras: Object.fromEntries(cameras) }, null, 2)}\n`;
+}
+
+/** Ties that fit, in the layout of picks. */
+export function tiesCsv({ block, a }: Outcome): string {
+  const { rays, images, points } = block;
+  let out = 'image,point,x_px,y_px,sd_px\n';
+  for (let r = 0; r < rays.count; r++)
+    if (rays.group?.[r] === 1 && a.alive[r])
+      out += `${images[rays.image[r]].name},${points[rays.point[r]].name},${rays.uPx[r].toFixed(3)},${rays.vPx[r].toFixed(3)},${rays.sdPx[r].toFixed(3)}\n`;
+  return out;
 }

@@ -15,6 +15,7 @@ import {
 import { SITE_LENGTH_M, SITE_WIDTH_M } from '../terrain';
 
 export * from './pictures';
+export { siteRelief, type Relief } from './relief';
 export * from './truth';
 
 /** The aircraft's scanner: what it is and how it errs, 1 SD at medium level. */

@@ -6,7 +6,7 @@ import { grossPlaces, leaveOut, termsToHold, type Contradiction, type HeldTerm }
 import { placePoints } from './meet';
 import { CAMERA_TERMS, startOf, TERMS, type Block, type BlockState, type CameraTerm } from './model';
 import { placeResidual } from './normals';
-import { dropLonely, rejectRays, robustScale, standardised } from './reject';
+import { dropLonely, FEWEST_RAYS, rejectRays, robustScale, standardised } from './reject';
 import { distanceOf, Solver } from './solve';
 
 /** Which terms of the cameras are looked for: by significance, none, or these. */
@@ -58,8 +58,6 @@ export interface BlockRequest {
   start?: BlockState;
 }
 
-/** A picture needs so many rays to be oriented. */
-const FEWEST_RAYS = 4;
 /** Stated deviations of rays are believed where residuals are within this share of them. */
 const AGREES = 0.1;
 const MOST_OUT = 40;

@@ -114,16 +114,29 @@ function countsOf({ block: { rays, points }, alive }: Solver): Int32Array {
   return count;
 }
 
-/** Lets single rays go: they tell nothing of their point, and their point tells nothing of their picture. @returns whether any was. */
+/** A picture with fewer rays than this has no pose: its rays say nothing. */
+export const FEWEST_RAYS = 4;
+
+/**
+ * Lets single rays go, which tell nothing of their point, and those of pictures that have too few for a pose, until none is
+ * left. @returns whether any was.
+ */
 export function dropLonely(solver: Solver, control: readonly boolean[]): boolean {
   const { block, alive } = solver;
-  const { rays } = block;
-  const count = countsOf(solver);
+  const { rays, images } = block;
   let any = false;
-  for (let r = 0; r < rays.count; r++)
-    if (alive[r] && count[rays.point[r]] < 2 && !control[rays.point[r]]) {
+  for (let again = true; again;) {
+    again = false;
+    const count = countsOf(solver);
+    const own = new Int32Array(images.length);
+    for (let r = 0; r < rays.count; r++) if (alive[r]) own[rays.image[r]]++;
+    for (let r = 0; r < rays.count; r++) {
+      if (!alive[r]) continue;
+      const alone = count[rays.point[r]] < 2 && !control[rays.point[r]];
+      if (!alone && own[rays.image[r]] >= FEWEST_RAYS) continue;
       alive[r] = 0;
-      any = true;
+      any = again = true;
     }
+  }
   return any;
 }

@@ -1,4 +1,4 @@
-import { multiply3, transpose3, type Matrix3, type Vector3 } from '../../numeric/matrix3';
+import { apply3, multiply3, transpose3, type Matrix3, type Vector3 } from '../../numeric/matrix3';
 import { quantile } from '../../numeric/statistics';
 import { tick, type Watch } from '../../shared/progress';
 import { meet } from '../block/meet';
@@ -48,11 +48,16 @@ const MOST_BLIND = 900;
 const WINDOW = 0.04;
 const LEAST_OVERLAP = 0.1;
 const PARTNERS = 14;
+/** Attitudes are known to so much. */
+const ABOUT_RAD = 0.12;
 /** Pairs by which depths are told. */
 const DEPTH_PAIRS = 10;
 /** A pair ties when so many matches agree, and such a share of them. */
 const FEWEST = 10;
 const LEAST_SHARE = 0.3;
+/** In windows wrong matches lie near their planes anyway: there most have to agree, and to miss each other by little. */
+const LEAST_IN_WINDOWS = 0.6;
+const MOST_MISS_RAD = 0.002;
 /** A picture that ties to fewer of its neighbours than this share is not where it is said to be. */
 const MISPLACED = 0.25;
 /** Where little is known, pictures are compared with so many before and after them. */
@@ -180,14 +185,9 @@ class Matcher {
     const { uPx, vPx } = this.features[a];
     const withinPx = WINDOW * to.camera.focalPx;
     const m = matchFeatures(this.features[a], this.grids[b], (i) => windowIn(from, uPx[i], vPx[i], to, withinPx));
-    const turn = transpose3(Float64Array.from(from.rotation));
-    const base = [0, 1, 2].map((k) => to.centreM[k] - from.centreM[k]);
-    const size = Math.hypot(...base);
-    const direction = [0, 1, 2].map(
-      (k) => (turn[3 * k] * base[0] + turn[3 * k + 1] * base[1] + turn[3 * k + 2] * base[2]) / size,
-    ) as Vector3;
-    const found = this.judged(a, b, m, { rotation: multiply3(turn, Float64Array.from(to.rotation)), direction });
-    return found && foundOf(a, b, found.m, found.agreement);
+    const found = this.judged(a, b, m, betweenOf(from, to));
+    if (!found || found.agreement.count < LEAST_IN_WINDOWS * m.first.length) return undefined;
+    return found.agreement.relative.missRad < MOST_MISS_RAD ? foundOf(a, b, found.m, found.agreement) : undefined;
   }
 
   /** Compares the clearest features of two pictures of which nothing is known. */
@@ -200,6 +200,31 @@ class Matcher {
     const found = this.compare(a, b);
     return found && foundOf(a, b, found.m, found.agreement);
   }
+}
+
+/** How a second picture lies from a first one, by their poses: its axes and its direction in those of the first. */
+function betweenOf(
+  from: Pick<Placed, 'centreM' | 'rotation'>,
+  to: Pick<Placed, 'centreM' | 'rotation'>,
+): { rotation: Matrix3; direction: Vector3 } {
+  const turn = transpose3(Float64Array.from(from.rotation));
+  const base = apply3(
+    turn,
+    [0, 1, 2].map((k) => to.centreM[k] - from.centreM[k]),
+  );
+  const size = Math.hypot(...base);
+  return {
+    rotation: multiply3(turn, Float64Array.from(to.rotation)),
+    direction: base.map((v) => v / size) as Vector3,
+  };
+}
+
+/** Whether a pose that matches tell is about the one that is known: another one is that of a misplaced picture. */
+function isAbout(found: Agreement['relative'], known: { rotation: Matrix3; direction: Vector3 }): boolean {
+  let trace = 0;
+  for (let k = 0; k < 9; k++) trace += found.rotation[k] * known.rotation[k];
+  const along = found.direction.reduce((s, v, k) => s + v * known.direction[k], 0);
+  return trace > 1 + 2 * Math.cos(ABOUT_RAD) && along > Math.cos(3 * ABOUT_RAD);
 }
 
 function foundOf(a: number, b: number, m: Matches, { agrees, count }: Agreement): Found {
@@ -234,6 +259,7 @@ function depthOf(pictures: readonly TiePicture[], matcher: Matcher): [number, nu
     const found = matcher.compare(a, b);
     if (!found) continue;
     const { m, agreement } = found;
+    if (!isAbout(agreement.relative, betweenOf(own, pictures[b].pose!))) continue;
     const kept = [...agreement.agrees.keys()].filter((i) => agreement.agrees[i]);
     const first = matcher.directions(
       a,

@@ -128,7 +128,17 @@ function tellOf(
       remedy: 'Pick a few points in them that others show too.',
     });
   const misplaced = ties.misplaced.map((i) => pictures[i].name);
-  if (misplaced.length)
+  const placed = pictures.filter((p) => p.pose).length;
+  if (misplaced.length > placed / 2)
+    notice({
+      code: 'ties-attitudes',
+      severity: 'warning',
+      file,
+      text: `What ${misplaced.length} of ${placed} photographs show does not fit where and how they are said to have been taken.`,
+      effect: 'They are oriented by what they show; that takes longer.',
+      remedy: 'Give the mounting: it says how the camera looks from the body whose attitudes are listed.',
+    });
+  else if (misplaced.length)
     notice({
       code: 'ties-misplaced',
       severity: 'warning',
