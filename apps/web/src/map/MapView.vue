@@ -167,13 +167,13 @@ function fit(): void {
 }
 
 /** What lies under the map now: squares that are there are not asked for again. */
-let under = '';
+let squares = '';
 function drawUnderlay(): void {
   const u = underlay.value;
   const code = projectionCode();
   const now = u ? `${u.id} ${u.revision} ${code}` : '';
-  if (now === under) return;
-  under = now;
+  if (now === squares) return;
+  squares = now;
   const url = `/api/projects/${store.project!.id}/datasets/${u?.id}/tiles`;
   underLayer.setSource(u ? underlaySource(url, u.revision, u.raster, code) : null);
 }
@@ -319,7 +319,12 @@ defineExpose({ fit, show, toPlan, wheel });
 
 <template>
   <div class="map">
-    <MapTools :rasters="under === undefined ? rasters : []" :underlay="underlay?.id ?? 0" @everything="((touched = false), fit())" @zoom="zoomBy">
+    <MapTools
+      :rasters="under === undefined ? rasters : []"
+      :underlay="underlay?.id ?? 0"
+      @everything="((touched = false), fit())"
+      @zoom="zoomBy"
+    >
       <slot name="tools" />
     </MapTools>
     <div
