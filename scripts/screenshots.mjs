@@ -85,6 +85,8 @@ await shot('network', '/project/1/position/network', async () => {
   await page.getByText('Network of static vectors').scrollIntoViewIfNeeded();
 });
 await shot('place', '/project/1/place', full);
+const named = (name) => datasets.find((d) => d.name === name)?.id;
+await shot('photographs', `/project/1/place/photographs/${named('Block of the flight')}`);
 await shot('adjust', '/project/1/place/strips', () => page.getByText('How the strips agree').waitFor());
 await look({ section: SECTION, colouring: 'class' });
 await shot('clean', clean('ground'), full);
@@ -102,62 +104,7 @@ await page.evaluate(() => {
   localStorage.setItem('longheron.layout.clean', 'cloud');
 });
 await shot('cloud', clean('colour', 'Cloud of the flight, coloured'), full);
-await look({ colouring: 'above' });
-await page.evaluate(() => {
-  localStorage.setItem('longheron.layout.clean', 'two');
-  localStorage.setItem('longheron.lanes', 'false');
-});
-await shot('two', clean('hand'), async () => {
-  await page.getByRole('button', { name: 'Section across' }).click();
-  await page.getByRole('menuitem', { name: 'Section across centre of the Lines road' }).click();
-  await full();
-  await page.getByRole('button', { name: 'Measure', exact: true }).click();
-  const box = await page.getByLabel(/^3D view of/).boundingBox();
-  await page.mouse.move(box.x + 0.5 * box.width, box.y + 0.5 * box.height);
-  for (let i = 0; i < 5; i++) {
-    await page.mouse.wheel(0, -240);
-    await page.waitForTimeout(300);
-  }
-  await full();
-  for (const [x, y] of [
-    [0.5, 0.55],
-    [0.62, 0.62],
-    [0.56, 0.5],
-    [0.66, 0.56],
-  ]) {
-    await page.mouse.click(box.x + x * box.width, box.y + y * box.height);
-    await page.waitForTimeout(900);
-    if (await page.getByRole('row', { name: /^slope/ }).isVisible()) break;
-  }
-  await page.getByText('measuring …').waitFor({ state: 'hidden', timeout: 30000 });
-  await full();
-});
-await look({ colouring: 'class' });
-await page.evaluate(() => {
-  localStorage.setItem('longheron.layout.clean', 'both');
-  localStorage.setItem('longheron.lookedAt', 'true');
-});
-await shot('looked', clean('hand'), async () => {
-  await full();
-  // some sections on, so that there is something to see
-  for (let i = 0; i < 14; i++) {
-    await page.keyboard.press(']');
-    await page.waitForTimeout(i % 4 ? 150 : 1300);
-  }
-  const box = await page.getByLabel(/^3D view of/).boundingBox();
-  await page.mouse.move(box.x + 0.5 * box.width, box.y + 0.53 * box.height);
-  for (let i = 0; i < 26; i++) {
-    await page.mouse.wheel(0, -240);
-    await page.waitForTimeout(300);
-  }
-  await full();
-  await page.waitForTimeout(26000);
-});
 await look({ section: null, rail: null, colouring: 'height' });
-await page.evaluate(() => {
-  localStorage.setItem('longheron.lookedAt', 'false');
-  localStorage.setItem('longheron.lanes', 'true');
-});
 await shot('prove', '/project/1/prove/heights', () => page.locator('tr', { hasText: 'C5' }).first().click());
 await shot('plan', '/project/1/prove/plan', () => page.locator('tr', { hasText: 'K5' }).first().click());
 await shot('strips', '/project/1/prove/strips', () =>
@@ -167,6 +114,9 @@ await shot('coverage', '/project/1/prove/coverage', () => page.getByText('How th
 await look({ showTerrain: true, showContours: true, showPoints: false });
 await shot('deliver', '/project/1/deliver', full);
 await look({ showPoints: true, showTerrain: false });
+await shot('orthophoto', `/project/1/deliver/orthophoto/${named('Orthophoto of the flight')}`, () =>
+  page.waitForTimeout(3000),
+);
 await shot('notices', '/project/1/gather', () => page.keyboard.press('n'));
 // another height reference in the second demo project, before it is set
 await shot('reference', `/project/${road.id}/prove`, async () => {

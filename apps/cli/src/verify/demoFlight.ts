@@ -1,5 +1,4 @@
-import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseSystem } from '@longheron/formats/crs';
@@ -15,6 +14,7 @@ import {
 import { surveyedMarks } from '@longheron/site/marks';
 import { exposureText } from '@longheron/site/occupations';
 import { SITE_SYSTEM } from '@longheron/site/terrain';
+import { command } from './command';
 
 type Line = (what: string, value: string, target: string, good: boolean) => void;
 type Angle = keyof typeof PLANTED_BORESIGHT_DEG;
@@ -26,19 +26,6 @@ interface Strips {
   mount: { boresight_deg: Record<Angle, number>; sd: Record<Angle, number> };
   strips: Array<{ id: number; start_sow: number; end_sow: number; points: number }>;
   overlaps: Array<{ first: number; second: number; patches: number; before_rms_m: number; after_rms_m: number }>;
-}
-
-/** `npm run verify` runs in the project's folder. */
-const BIN = join(process.cwd(), 'apps/cli/bin/longheron.mjs');
-
-/** Runs a command as a person does; its report. */
-function command<R>(folder: string, ...args: string[]): R {
-  const { status, stderr } = spawnSync('node', [BIN, ...args, '--report', 'report.json'], {
-    cwd: folder,
-    encoding: 'utf8',
-  });
-  if (status === 2) throw new Error(`${args[0]}: ${stderr}`);
-  return JSON.parse(readFileSync(join(folder, 'report.json'), 'utf8')) as R;
 }
 
 /** The demo's flight by its commands, from the given trajectory that drifts to the coloured cloud. */

@@ -7,6 +7,7 @@ import { drawnBlocks } from './drawnBlocks';
 import { cloudFigures } from './cloud';
 import { demoFlight } from './demoFlight';
 import { drawnSessions } from './drawn';
+import { demoPhotographs } from './demoPhotographs';
 import { drawnFlights } from './drawnFlights';
 import { drawnRides } from './drawnRides';
 import { drawnScenes } from './drawnScenes';
@@ -16,7 +17,18 @@ import { marksOverSeeds } from './marks';
 import { noiseFree, secondOrderMap, statedPrecision } from './place';
 import { line, missed } from './truth';
 
-const PARTS = ['place', 'cloud', 'position', 'sessions', 'rides', 'scenes', 'flight', 'flights', 'blocks'];
+const PARTS = [
+  'place',
+  'cloud',
+  'position',
+  'sessions',
+  'rides',
+  'scenes',
+  'flight',
+  'flights',
+  'photographs',
+  'blocks',
+];
 /** What is named on the command line, or everything; a number is a seed. */
 const wanted = process.argv.slice(2).filter((a) => PARTS.includes(a));
 const seed = process.argv.slice(2).find((a) => /^\d+$/.test(a));
@@ -44,6 +56,7 @@ if (runs('rides')) drawnRides(line, seed === undefined ? undefined : Number(seed
 if (runs('scenes')) drawnScenes(line, seed === undefined ? undefined : Number(seed));
 if (runs('flight')) await demoFlight(line);
 if (runs('flights')) drawnFlights(line, seed === undefined ? undefined : Number(seed));
+if (runs('photographs')) await demoPhotographs(line);
 if (runs('blocks')) drawnBlocks(line, seed === undefined ? undefined : Number(seed));
 console.log(missed() ? `${missed()} targets missed` : 'all targets met');
 process.exitCode = missed() ? 1 : 0;

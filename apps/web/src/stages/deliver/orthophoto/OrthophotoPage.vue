@@ -53,7 +53,7 @@ const exportOf = (id: number) => `/api/projects/${store.project!.id}/datasets/${
           :columns="[
             { key: 'image', label: 'Photograph', value: (p) => p.image },
             { key: 'share', label: 'Share, %', right: true, value: (p) => (100 * p.cells) / shown },
-            { key: 'bright', label: 'Brightened by', right: true, value: (p) => (p.red + p.green + p.blue) / 3 },
+            { key: 'bright', label: 'Gain', right: true, value: (p) => (p.red + p.green + p.blue) / 3 },
           ]"
           :rows="pictures"
           :row-key="(p) => p.image"
