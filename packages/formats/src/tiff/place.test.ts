@@ -51,7 +51,9 @@ const read = (bytes: Uint8Array) => readTiffPlace(memorySource(bytes, 'o.tif'));
 
 describe('the place of a picture', () => {
   it.each([true, false])('is read in either order of bytes (little: %s)', async (little) => {
-    const got = await read(tiff([...PICTURE, ...PLACE, KEYS(1024, 0, 1, 1, 3072, 0, 1, 25832)], little));
+    const got = await read(
+      tiff([...PICTURE, ...PLACE, KEYS(1024, 0, 1, 1, 3072, 0, 1, 25832, 4096, 0, 1, 5773)], little),
+    );
     expect(got).toEqual({
       columns: 400,
       rows: 300,
@@ -59,6 +61,7 @@ describe('the place of a picture', () => {
       bits: 8,
       format: 1,
       horizontal: 25832,
+      vertical: 5773,
       geographic: false,
       noData: null,
       about: '',
@@ -71,7 +74,7 @@ describe('the place of a picture', () => {
     const onPoint = await read(tiff([...PICTURE, PLACE[0], tie, KEYS(1025, 0, 1, 2), [42113, 2, text('-9999')]]));
     expect(onPoint.at!.west).toBeCloseTo(467_100.5 - 10.5 * 0.05, 9);
     expect(onPoint.at!.north).toBeCloseTo(6_215_399 + 20.5 * 0.05, 9);
-    expect([onPoint.noData, onPoint.horizontal]).toEqual([-9999, null]);
+    expect([onPoint.noData, onPoint.horizontal, onPoint.vertical]).toEqual([-9999, null, null]);
     const matrix: Tag = [34264, 12, [0.2, 0, 0, 467_000, 0, -0.25, 0, 6_215_000, 0, 0, 0, 0, 0, 0, 0, 1]];
     expect((await read(tiff([...PICTURE, matrix]))).at).toEqual({
       stepX: 0.2,
