@@ -10,7 +10,11 @@ export type UnderMap = DatasetOf<'raster'> | DatasetOf<'orthophoto'>;
 
 /** The picture of a dataset in the system of the project; undefined when it has no place there. @param plan of the project as text. */
 export function rasterOf(d: UnderMap, plan: string | undefined): RasterDto | undefined {
-  const { raster, facts, crs: made } = d.revision.content as {
+  const {
+    raster,
+    facts,
+    crs: made,
+  } = d.revision.content as {
     raster?: RasterDto | null;
     facts?: { extent?: { crs?: string | null } | null };
     crs?: string;
