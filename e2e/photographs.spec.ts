@@ -42,7 +42,8 @@ test('set-ups that nobody knows the place of are oriented from picks, and a door
   await page.goto(`${base()}/project/${project}/place/photographs`);
   await expect(page.getByText('Nothing is oriented yet.')).toBeVisible();
   const choose = async (label: string, option: string) => {
-    await page.locator('.el-form-item', { hasText: label }).locator('.el-select').first().click();
+    const item = page.locator('.el-form-item', { has: page.getByText(label, { exact: true }) });
+    await item.locator('.el-select').first().click();
     await page.locator('.el-select-dropdown__item:visible', { hasText: option }).click();
     await page.keyboard.press('Escape');
   };
