@@ -7,8 +7,8 @@ export default defineConfig({
   plugins: [vue()],
   test: {
     include: ['packages/*/src/**/*.test.ts', 'apps/*/src/**/*.test.ts'],
-    testTimeout: 240_000,
-    hookTimeout: 300_000,
+    testTimeout: 600_000,
+    hookTimeout: 900_000,
     pool: 'forks',
     // as many as there are cores: most tests compute on one
     maxWorkers: availableParallelism(),

@@ -30,7 +30,7 @@ beforeAll(() => {
   const marks = [0, 1, 2, 3].map((k) => [467_005 + 7 * k, 0.01 * (1 + (k % 2))]);
   const lines = marks.map(([e, below], k) => `M${k},check,${e},6215012,${(heightAt(e) - below).toFixed(5)},0.005\n`);
   b.write('marks.csv', `name,role,easting_m,northing_m,height_m,sd_h_m\n${lines.join('')}`);
-}, 300_000);
+}, 900_000);
 afterAll(() => b.clear());
 
 describe('commands on clouds', () => {

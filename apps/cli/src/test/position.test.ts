@@ -19,7 +19,7 @@ let b: Bench;
 beforeAll(() => {
   b = bench();
   expect(b.run('site', '--out', 'site', '--size', 'small', '--quiet').code).toBe(0);
-}, 300_000);
+}, 900_000);
 afterAll(() => b.clear());
 const dataRows = (name: string) =>
   b
@@ -57,7 +57,7 @@ describe('commands from raw files to placed points', () => {
     expect([alone.code, alone.err]).toEqual([2, expect.stringContaining('mounting')]);
     const mask = b.run('position', ...GNSS, '--mask', '99', '--out', 'x.csv');
     expect([mask.code, mask.err]).toEqual([2, expect.stringContaining('--mask')]);
-  }, 300_000);
+  }, 900_000);
 
   it('trajectory: once a second in the plan, with ellipsoidal heights as they were', () => {
     const r = b.run(

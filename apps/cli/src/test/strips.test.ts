@@ -19,7 +19,7 @@ beforeAll(async () => {
   b.write('m.json', JSON.stringify(mountingToJson({ sensors: { scanner: flight.mounting } })));
   const info = { week: flight.returns.week, sensor: 'scanner', serial: '', rangeSdM: 0.015, angleSdDeg: 0.004 };
   await writeLaserFile(join(b.folder, 'f.laser.h5'), info, flight.returns);
-}, 300_000);
+}, 900_000);
 afterAll(() => b.clear());
 
 interface StripFigures {
@@ -54,7 +54,7 @@ describe('strips', () => {
     expect(b.run('place', ...placed, '--crs', 'EPSG:25832+5773', '--out', 'again.las').code).toBe(0);
     const size = (name: string) => statSync(join(b.folder, name)).size;
     expect(size('cloud.laz')).toBeLessThan(0.7 * size('again.las'));
-  }, 300_000);
+  }, 900_000);
 
   it('solve for what is asked, and refuse what they do not know', () => {
     const only = b.run('strips', ...INPUTS, '--solve', 'shift,drift', '--mount-out', 'same.json', '--out', 'c.las');
@@ -68,5 +68,5 @@ describe('strips', () => {
     expect([wrong.code, wrong.err]).toEqual([2, expect.stringContaining('it knows boresight, lever')]);
     const none = b.run('strips', ...INPUTS, '--out', 'x.las');
     expect([none.code, none.err]).toEqual([2, expect.stringContaining('--mount-out')]);
-  }, 300_000);
+  }, 900_000);
 });

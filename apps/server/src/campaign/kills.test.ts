@@ -13,11 +13,11 @@ describe('kills at random moments', () => {
     expect(lost).toEqual([]);
     expect(accepted).toBeGreaterThan(0);
     expect(taken + waiting).toBe(accepted);
-  }, 300_000);
+  }, 900_000);
 
   it('during a first start leave a folder that starts by itself', async () => {
     expect((await startKills(3, 4)).failed).toEqual([]);
-  }, 300_000);
+  }, 900_000);
 });
 
 describe('a folder', () => {
@@ -55,7 +55,7 @@ describe('a folder', () => {
     await second.start();
     await second.stop();
     await rm(data, { recursive: true, force: true });
-  }, 300_000);
+  }, 900_000);
 
   it('is left as it was where the port is taken, with nothing running', async () => {
     const data = await mkdtemp(join(tmpdir(), 'longheron-port-'));
@@ -76,5 +76,5 @@ describe('a folder', () => {
     expect(said).toBe(`Port ${port} is taken. Choose another with --port, or stop what runs there.\n`);
     await first.stop();
     await rm(data, { recursive: true, force: true });
-  }, 300_000);
+  }, 900_000);
 });

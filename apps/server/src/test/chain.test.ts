@@ -24,7 +24,7 @@ import { contentOf } from './server';
 let s: DemoServer;
 beforeAll(async () => {
   s = await demoServer();
-}, 300_000);
+}, 900_000);
 afterAll(() => s.stop());
 
 describe('the demo chain', () => {
@@ -118,7 +118,7 @@ describe('the demo chain', () => {
     expect((await s.byKind('report'))[0].revision.number).toBe(report + 1);
     // the cloud is 5 cm lower on one head: earlier results stay until discarded
     expect((await s.byKind('residuals'))[0].revisions).toBe(2);
-  }, 300_000);
+  }, 900_000);
 
   it('takes the reference line into the trail: another system makes results out of date, another unit only the report', async () => {
     const line = { horizontal: 25832, vertical: 5773, unit: 'foot', time: 'utc', epoch: 2026.45 };
@@ -185,7 +185,7 @@ describe('the demo chain', () => {
     await s.until(async () => !(await s.datasets()).some((d) => d.outOfDate), 60);
     await s.idle();
     expect(await meanOf()).toBeCloseTo(before, 6);
-  }, 300_000);
+  }, 900_000);
 
   it('leaves a mark out only with a reason, and that goes into residuals and report', async () => {
     const [list] = await s.byKind('marks');
@@ -220,7 +220,7 @@ describe('the demo chain', () => {
     const page = execFileSync('sh', ['-c', `cat ${s.folder}/page*.pgm`], { maxBuffer: 1 << 26 });
     const dark = page.subarray(20).filter((v) => v < 120).length;
     expect(dark).toBeGreaterThan(1500);
-  }, 300_000);
+  }, 900_000);
 
   it('finds painted targets, takes a pick in their place and back, and compares what was taped', async () => {
     const plan = async () => (await s.byKind('plan-check'))[0];
@@ -320,7 +320,7 @@ describe('the demo chain', () => {
     );
     for (const d of [check, cloud, corrected, calibrated, adjustment])
       await s.send('DELETE', `/projects/1/datasets/${d.id}`);
-  }, 300_000);
+  }, 900_000);
 
   it('gives a stored cloud by range, unchanged by its name, and one point with all its attributes', async () => {
     const [cloud] = await s.byKind('point-cloud', 'clean');

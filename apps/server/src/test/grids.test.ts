@@ -66,7 +66,7 @@ async function take(name: string, bytes: Uint8Array | string): Promise<DatasetDt
 beforeAll(async () => {
   s = await testServer('none', [root]);
   await s.send('POST', '/projects', { name: 'On an old datum' });
-}, 300_000);
+}, 900_000);
 afterAll(async () => {
   await s.stop();
   rmSync(root, { recursive: true });

@@ -58,7 +58,7 @@ beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'longheron-kill-'));
   port = await freePort();
   await start();
-}, 300_000);
+}, 900_000);
 afterAll(async () => {
   child.kill('SIGINT');
   await gone();
@@ -93,7 +93,7 @@ describe('a server that is killed in the middle of a job', () => {
       );
       expect(again.outputs.length).toBe(1);
     }
-  }, 300_000);
+  }, 900_000);
 
   it('cancels a job at once and changes nothing by it', async () => {
     const cloud = (await datasets()).find((d) => d.kind === 'point-cloud' && d.stage === 'clean')!;
@@ -118,7 +118,7 @@ describe('a server that is killed in the middle of a job', () => {
     await until(async () => (await runs()).find((x) => x.id === id)?.status === 'cancelled');
     const now = (await datasets()).find((d) => d.id === surface.id)!;
     expect(now.revision.id).toBe(surface.revision.id);
-  }, 300_000);
+  }, 900_000);
 
   it('takes a file in pieces: an upload goes on where it was cut off; a cloud is opened for looking and work', async () => {
     const cloud = (await datasets()).find((d) => d.kind === 'point-cloud' && d.stage === 'clean')!;
@@ -162,5 +162,5 @@ describe('a server that is killed in the middle of a job', () => {
     await post('/projects/1/take', { paths: [copy] });
     const again = await until(async () => (await runs()).find((r) => r.id > first && r.status === 'done'));
     expect(again.log.join(' ')).toContain('The same content is there already as "old.las"');
-  }, 300_000);
+  }, 900_000);
 });

@@ -60,7 +60,7 @@ beforeAll(async () => {
   await s.send('PUT', '/projects/1/reference', { horizontal: 25832, vertical: 5773, unit: 'metre', time: 'gps' });
   for (const name of ['one.xyz', 'two.xyz', 'three.xyz'])
     await s.send('POST', '/projects/1/take', { paths: [join(root, name)] });
-}, 300_000);
+}, 900_000);
 afterAll(async () => {
   await s.stop();
   rmSync(root, { recursive: true });

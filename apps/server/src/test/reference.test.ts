@@ -35,7 +35,7 @@ beforeAll(async () => {
   s = await testServer('none', [root]);
   await s.send('POST', '/projects', { name: 'Quay' });
   await set(UTM);
-}, 300_000);
+}, 900_000);
 afterAll(async () => {
   await s.stop();
   rmSync(root, { recursive: true });

@@ -41,7 +41,7 @@ describe('changes at the same time', () => {
     const { marks } = contentOf(lists[0], 'marks');
     expect(new Set(marks.map((m) => m.name)).size).toBe(MANY);
     expect(lists[0].revisions).toBe(MANY);
-  }, 300_000);
+  }, 900_000);
 
   it('of roles in that list too, and one mark of a name is enough', async () => {
     const [list] = await datasets();
@@ -56,7 +56,7 @@ describe('changes at the same time', () => {
     const same = { name: 'TWICE', role: 'check', eastingM: 467_000, northingM: 6_215_500, heightM: 3 };
     const twice = await Promise.all([1, 2].map(() => s.send('POST', '/projects/1/marks', same)));
     expect(twice.map((a) => a.status).sort()).toEqual([201, 409]);
-  }, 300_000);
+  }, 900_000);
 });
 
 describe('lists that many ask for', () => {
@@ -194,5 +194,5 @@ describe('the health of the server', () => {
     await s.until(async () => (await health())[0] === 503, 20);
     await s.until(async () => (await health())[0] === 200, 60);
     expect((await datasets()).length).toBe(before);
-  }, 300_000);
+  }, 900_000);
 });

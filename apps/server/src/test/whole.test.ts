@@ -44,7 +44,7 @@ beforeAll(async () => {
   s = await testServer('none', [root]);
   await s.send('POST', '/projects', { name: 'Whole clouds' });
   await s.send('PUT', '/projects/1/reference', { horizontal: 25832, vertical: 5773, unit: 'metre', time: 'gps' });
-}, 300_000);
+}, 900_000);
 afterAll(async () => {
   await s.stop();
   rmSync(root, { recursive: true });

@@ -76,7 +76,7 @@ describe('a flown block with control and check marks', () => {
       {},
       { crs: CRS },
     );
-  }, 300_000);
+  }, 900_000);
 
   it('is proved by check marks as well as it says', () => {
     const f = ran.content.figures;

@@ -89,7 +89,7 @@ beforeAll(async () => {
   }
   const camera = { width_px: W, height_px: H, focal_px: F, cx_px: (W - 1) / 2, cy_px: (H - 1) / 2 };
   cameras = await files.put('cameras.json', JSON.stringify({ cameras: { air: camera } }));
-}, 300_000);
+}, 900_000);
 afterAll(() => files.remove());
 
 const HEAD = 'label,gps_week,gps_sow,lat_deg,lon_deg,h_ell_m,roll_deg,pitch_deg,heading_deg';

@@ -44,7 +44,7 @@ beforeAll(async () => {
   // a bird, flagged as noise
   rows.push([E0 + 20, N0 + 20, 90, 18]);
   cloud = await files.cloud('site', rows, CRS, ['classification']);
-}, 300_000);
+}, 900_000);
 afterAll(() => files.remove());
 
 const run = (settings: object, outlines?: string) =>

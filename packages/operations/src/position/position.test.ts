@@ -49,7 +49,7 @@ beforeAll(async () => {
   const [lat, lon, h] = ecefToGeodetic(GRS80, ...(Array.from(session.baseMarkerM) as [number, number, number]));
   marker = { baseLatDeg: lat / DEG, baseLonDeg: lon / DEG, baseHEllM: h };
   whole = await files.run('position', { ...gnss, ...unit }, marker, { keeps: true, crs: CRS });
-}, 300_000);
+}, 900_000);
 afterAll(() => files.remove());
 
 const trajectoryOf = async (ran: Ran<'position'>) =>

@@ -35,7 +35,7 @@ describe('six lines and one across, six centimetres of drift in the third', () =
       `# crs: ${FLIGHT_CRS}\nname,role,easting_m,northing_m,height_m,sd_h_m\n${marks.join('')}`,
     );
     ran = await run({ ...paths, control: [control] }, {}, true);
-  }, 300_000);
+  }, 900_000);
 
   it('give the planted boresight back within its deviations', () => {
     const { boresightDeg, boresightSdDeg } = parseMounting(ran.content.mounting).sensors.scanner;
@@ -167,7 +167,7 @@ describe('parallel lines flown one way', () => {
       expect(Math.abs(p.after - flight.trueMounting.boresightDeg[name]) / p.sd!).toBeLessThan(3);
     }
     expect(notices.filter((n) => n.code === 'strips-held')).toHaveLength(1);
-  }, 300_000);
+  }, 900_000);
 });
 
 describe('what cannot be adjusted', () => {

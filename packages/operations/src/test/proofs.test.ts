@@ -25,7 +25,7 @@ beforeAll(async () => {
   // the surface is 1, 2 and 3 cm above three control marks
   const rows = [1, 2, 3].map((k) => `C${k},control,${467_000 + 5 * k},6215005,${3 - k / 100},0.002\n`);
   marks = await files.put('m.csv', `name,role,easting_m,northing_m,height_m,sd_h_m\n${rows.join('')}`);
-}, 300_000);
+}, 900_000);
 afterAll(() => files.remove());
 
 const exported = async (operation: string, name: string, content: object, unit: 'metre' | 'foot' = 'metre') =>
