@@ -4,7 +4,6 @@ import { type Logger } from 'pino';
 import { DEMO_NAME, SECOND_DEMO_NAME, type DatasetKind } from '@longheron/contract/api';
 import { type Given } from '@longheron/contract/declare';
 import { type Stage } from '@longheron/contract/stages';
-import { parseSystem } from '@longheron/formats/crs';
 import { HEADS } from '@longheron/site/drive';
 import {
   FILE_NAMES,
@@ -14,14 +13,14 @@ import {
   writeManifest,
   type SiteOptions,
 } from '@longheron/site/files';
-import { BASE_PLACE } from '@longheron/site/gnss';
-import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM } from '@longheron/site/terrain';
 import { Dataset, Project, Run } from '../database/models';
 import { takeOne, titlesOf } from '../features/files';
 import { describeReference } from '../features/systems';
 import { HttpError } from '../http/errors';
 import { type Services } from '../services';
+import { runFlight, runRoof } from './photographed';
 import { createRoad, fillRoad } from './road';
+import { byName, namedStep, surveyedBase, type Step } from './steps';
 
 const { rover, base, navigation, antennas, orbits, inertial, olderRover, olderBase } = FILE_NAMES;
 const { area, pole, occupations, measured, exposures, photos, geoid } = FILE_NAMES;
@@ -191,19 +190,6 @@ async function fillDemo(
   }
 }
 
-async function byName(projectId: number, name: string): Promise<number> {
-  return Number((await Dataset.findOne({ where: { projectId, name } }))!.id);
-}
-
-/** The marker of the site's base as its record has it, for the settings of the trajectory. */
-function surveyedBase(): { baseLatDeg: number; baseLonDeg: number; baseHEllM: number } {
-  const geo = new Float64Array(3);
-  const { x, y, heightM } = BASE_PLACE;
-  parseSystem(SITE_SYSTEM).unproject(SITE_ORIGIN_E + x, SITE_ORIGIN_N + y, heightM, geo);
-  const degrees = (rad: number) => Number(((rad * 180) / Math.PI).toFixed(9));
-  return { baseLatDeg: degrees(geo[0]), baseLonDeg: degrees(geo[1]), baseHEllM: Number(geo[2].toFixed(4)) };
-}
-
 async function runChain(services: Services, id: number): Promise<void> {
   const { operations } = services;
   const step = async (
@@ -256,105 +242,6 @@ async function runChain(services: Services, id: number): Promise<void> {
   await runFlight(id, made);
 }
 
-type NamedStep = (
-  name: string,
-  operation: string,
-  inputs: Record<string, number | number[]>,
-  settings?: Given,
-) => Promise<number>;
-
-/** Steps whose results have names of their own, by which they are found when they are there. */
-const namedStep =
-  (id: number, step: Step): NamedStep =>
-  async (name, operation, inputs, settings) => {
-    const there = await Dataset.findOne({ where: { projectId: id, name } });
-    if (there) return Number(there.id);
-    const dataset = await step(operation, inputs, settings);
-    await Dataset.update({ name }, { where: { id: dataset } });
-    return dataset;
-  };
-
-/** The vehicle's cloud in the colours of its camera; only with the full set. */
-async function runRoof(id: number, made: NamedStep, cloud: number, mounting: number): Promise<void> {
-  const { vehiclePhotos, vehicleCameras } = JOURNEY_FILES;
-  if (!(await Dataset.count({ where: { projectId: id, name: vehiclePhotos } }))) return;
-  const positions = (await Dataset.findOne({ where: { projectId: id, kind: 'positions', stage: 'position' } }))!;
-  const inputs = {
-    cloud,
-    photos: await byName(id, vehiclePhotos),
-    positions: Number(positions.id),
-    cameras: await byName(id, vehicleCameras),
-    mounting,
-  };
-  await made('Classified cloud, coloured', 'colour', inputs, { farthestM: 40 });
-}
-
-/** The aircraft's trajectory, its strips adjusted, and the cloud made of what came out; only with the full set. */
-async function runFlight(id: number, made: NamedStep): Promise<void> {
-  const { flightRover, flightInertial, flightMounting, flightReturns } = JOURNEY_FILES;
-  if (!(await Dataset.count({ where: { projectId: id, name: flightReturns } }))) return;
-  const mounting = await byName(id, flightMounting);
-  const returns = [await byName(id, flightReturns)];
-  const trajectory = await made(
-    'Trajectory of the flight',
-    'position',
-    {
-      rover: await byName(id, flightRover),
-      base: await byName(id, FILE_NAMES.base),
-      navigation: [await byName(id, FILE_NAMES.navigation)],
-      calibrations: [await byName(id, FILE_NAMES.antennas)],
-      inertial: await byName(id, flightInertial),
-      antenna: mounting,
-    },
-    surveyedBase(),
-  );
-  const adjustment = await made('Strips of the flight', 'strips', { trajectory, returns, mounting });
-  const calibrated = await made('Flight mounting, calibrated', 'adjusted-mounting', { adjustment });
-  const corrected = await made('Trajectory of the flight, corrected', 'adjusted-trajectory', { adjustment });
-  const cloud = await made(
-    'Cloud of the flight',
-    'place',
-    { trajectory: corrected, returns, mounting: calibrated },
-    { targetPerM2: 8 },
-  );
-  const { flightExposures, flightPhotoList, flightPhotos, flightCameras } = JOURNEY_FILES;
-  const positions = await made(
-    'Photographs of the flight',
-    'events',
-    {
-      trajectory: corrected,
-      mounting: calibrated,
-      events: await byName(id, flightExposures),
-      photos: await byName(id, flightPhotoList),
-    },
-    { sensor: 'camera' },
-  );
-  const photos = await byName(id, flightPhotos);
-  const cameras = await byName(id, flightCameras);
-  await made('Cloud of the flight, coloured', 'colour', { cloud, photos, positions, cameras, mounting: calibrated });
-  await runBlocks(id, made, cloud, photos, calibrated);
-}
-
-/** The flight's photographs as a block and as an orthophoto, and the set-ups of the chamber. */
-async function runBlocks(id: number, made: NamedStep, cloud: number, photos: number, mounting: number): Promise<void> {
-  const f = JOURNEY_FILES;
-  const block = await made('Block of the flight', 'block', {
-    photos,
-    picks: [await byName(id, f.flightPicks)],
-    cameras: await byName(id, f.flightNominal),
-    positions: await byName(id, f.flightPositions),
-    mounting,
-    marks: await byName(id, FILE_NAMES.marks),
-  });
-  const surface = await made('Surface of the flight', 'surface', { cloud }, { class: 0, contoursM: 0 });
-  await made('Orthophoto of the flight', 'ortho', { photos, oriented: block, surface }, { cellM: 0.17 });
-  await made('Set-ups in the abutment chamber', 'block', {
-    picks: [await byName(id, f.chamberPicks)],
-    cameras: await byName(id, f.chamberCameras),
-    distances: await byName(id, f.chamberDistances),
-  });
-}
-
 /** Plan at the painted targets, with what was taped, the strips against each other, and how the ordered area is covered. */
 async function runProofs(
   id: number,
@@ -376,8 +263,6 @@ async function runProofs(
     (await step('coverage', { cloud, outlines: await byName(id, FILE_NAMES.area) }, { area: 'area of work' }));
   return [Number(plan), Number(strips), Number(coverage)];
 }
-
-type Step = (operation: string, inputs: Record<string, number | number[]>, settings?: Given) => Promise<number>;
 
 /** What else was done that day: marks occupied with a pole, and photographs from the vehicle. */
 async function runField(
