@@ -6,6 +6,7 @@ import { type Given } from '../declare';
 import { type Stage } from '../stages';
 
 export { type Contents, type DatasetKind } from '../kinds';
+export * from './photographs';
 
 /** Whether heights of a project are above a surface of any kind, and not above the ellipsoid. */
 export const isAboveGeoidIn = (r: Pick<ReferenceDto, 'vertical' | 'geoid' | 'fileHeights'>) =>

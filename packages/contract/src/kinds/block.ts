@@ -118,10 +118,11 @@ export interface BlockPicture {
 export interface Content {
   figures: BlockFigures;
   pictures: BlockPicture[];
-  /** Objects: orientations, points, cameras. */
+  /** Objects: orientations, points, cameras, and how the poses of pictures hang together. */
   oriented: string;
   points: string;
   cameras: string;
+  poses?: string;
   crs: string;
 }
 

@@ -1,4 +1,5 @@
 /** Pictures: cameras, what they see of points, and how points are coloured from them. */
+export * from './name';
 export * from './camera';
 export * from './view';
 export * from './depthMap';
@@ -8,3 +9,5 @@ export * from './edges';
 export * from './block';
 export * from './ties';
 export * from './ortho';
+export * from './points';
+export * from './taken';

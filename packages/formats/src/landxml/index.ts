@@ -1,8 +1,9 @@
-import { gridText, UNIT_NAME, unitOfFactor, type SystemDefinition } from '@longheron/core/frames';
+import { type SystemDefinition } from '@longheron/core/frames';
 import { type Tin } from '@longheron/core/surface';
 import { writeFileWhole } from '../bytes';
 import { format } from '../format';
 import about from './about';
+import { landXmlHead, xmlText } from './head';
 
 export interface LandXmlOptions {
   name: string;
@@ -20,24 +21,11 @@ export function landXmlSize(tin: Tin, withSourcePoints: boolean): number {
   return 600 + tin.x.length * (withSourcePoints ? 95 : 55) + (tin.triangles.length / 3) * 32;
 }
 
-const escape = (text: string) =>
-  text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);
-
 /** Writes a TIN surface as LandXML 1.2: <P> is northing easting elevation in the units of the system. */
 export async function writeLandXml(path: string, tin: Tin, options: LandXmlOptions): Promise<void> {
   const { system, date } = options;
-  const unit = unitOfFactor(system.metresPerUnit) ?? 'metre';
-  const units =
-    unit === 'metre'
-      ? '<Units><Metric areaUnit="squareMeter" linearUnit="meter" volumeUnit="cubicMeter" temperatureUnit="celsius" pressureUnit="milliBars"/></Units>'
-      : `<Units><Imperial areaUnit="squareFoot" linearUnit="${unit === 'foot' ? 'foot' : 'USSurveyFoot'}" volumeUnit="cubicFeet" temperatureUnit="fahrenheit" pressureUnit="inHG"/></Units>`;
-  const iso = date.toISOString();
   await writeFileWhole(path, async (out) => {
-    await out.write(
-      `<?xml version="1.0" encoding="UTF-8"?>\n<LandXML xmlns="http://www.landxml.org/schema/LandXML-1.2" version="1.2" date="${iso.slice(0, 10)}" time="${iso.slice(11, 19)}">\n` +
-        `${units}\n<CoordinateSystem name="${escape(system.horizontalName)}" ${system.file ? `desc="defined by ${escape(gridText(system.file))}; ` : `epsgCode="${system.horizontalCode}" desc="`}heights: ${escape(system.verticalName)}, ${escape(UNIT_NAME[unit])}"/>\n` +
-        `<Application name="Long Heron"/>\n<Surfaces><Surface name="${escape(options.name)}">\n`,
-    );
+    await out.write(`${landXmlHead(system, date)}<Surfaces><Surface name="${xmlText(options.name)}">\n`);
     const point = (i: number) =>
       `${((tin.y[i] + options.originN) / system.metresPerUnit).toFixed(4)} ${((tin.x[i] + options.originE) / system.metresPerUnit).toFixed(4)} ${(tin.z[i] / system.verticalMetresPerUnit).toFixed(4)}`;
     if (options.withSourcePoints) {

@@ -27,6 +27,8 @@ export interface PhotoPositions {
   /** Attitudes turn the camera's frame itself, as an adjustment writes them. */
   oriented: boolean;
   rows: PhotoPosition[];
+  /** 1 SD of the turn about each axis of an adjusted picture, degrees, row by row; NaN where it is not said. */
+  sdTurnDeg: number[];
   /** Images that have no position. */
   without: string[];
 }
@@ -63,6 +65,7 @@ export function readPhotoPositions(bytes: Uint8Array, file: string): PhotoPositi
     );
   const rows: PhotoPosition[] = [];
   const without: string[] = [];
+  const sdTurnDeg: number[] = [];
   lines.forEach((cells, r) => {
     const place = (name: string) => `line ${head + r + 2}, column ${name}`;
     const number = (name: string) => {
@@ -83,6 +86,7 @@ export function readPhotoPositions(bytes: Uint8Array, file: string): PhotoPositi
     const camera = at('camera') < 0 ? '' : (cells[at('camera')] ?? '');
     const [week, sow] = ['gps_week', 'gps_sow'].map(number);
     const sd = ['sd_n_m', 'sd_e_m', 'sd_d_m'].map(number) as [number, number, number];
+    sdTurnDeg.push(number('sd_rot_deg'));
     const rotation = oriented ? fromQuaternion(number) : fromAngles(number);
     rows.push({
       image: name,
@@ -95,7 +99,38 @@ export function readPhotoPositions(bytes: Uint8Array, file: string): PhotoPositi
       ...(Number.isFinite(week + sow) ? { gpsS: week * 604800 + sow } : {}),
     });
   });
-  return { crs: comment('crs'), point: comment('point'), oriented, rows, without };
+  return { crs: comment('crs'), point: comment('point'), oriented, rows, sdTurnDeg, without };
+}
+
+/** A picture of a block that has a frame of its own. */
+export interface LocalOrientation {
+  image: string;
+  camera: string;
+  /** Metres in that frame. */
+  at: [number, number, number];
+  /** Camera axes into those of the frame. */
+  rotation: Matrix3;
+  sdM: [number, number, number];
+  sdTurnDeg: number;
+}
+
+/** Reads orientations of a block in a frame of its own, docs/formats/block.md; pictures left out have none. */
+export function readLocalOrientations(bytes: Uint8Array, file: string): LocalOrientation[] {
+  const rows = parse<{ [column: string]: string }>(decodeText(bytes, file), {
+    columns: true,
+    comment: '#',
+    comment_no_infix: true,
+    skip_empty_lines: true,
+    trim: true,
+  });
+  return rows.flatMap((row): LocalOrientation[] => {
+    const number = (name: string) => (row[name] === '' || row[name] === undefined ? Number.NaN : Number(row[name]));
+    const rotation = fromQuaternion(number);
+    const at: [number, number, number] = [number('x_m'), number('y_m'), number('z_m')];
+    if (!rotation || !at.every(Number.isFinite)) return [];
+    const sdM: [number, number, number] = [number('sd_x_m'), number('sd_y_m'), number('sd_z_m')];
+    return [{ image: row.image, camera: row.camera, at, rotation, sdM, sdTurnDeg: number('sd_rot_deg') || 0 }];
+  });
 }
 
 function fromQuaternion(number: (name: string) => number): Matrix3 | undefined {

@@ -1,6 +1,9 @@
 import { parse } from 'csv-parse/sync';
 import { Problem } from '@longheron/core/shared';
-import { decodeText } from '../csv';
+import { imageKey } from '@longheron/core/photo';
+import { csvCell, decodeText } from '../csv';
+
+export { imageKey };
 
 /** Where a point is seen in a photograph. */
 export interface Pick {
@@ -15,13 +18,6 @@ export interface Pick {
 
 const COLUMNS = ['image', 'point', 'x_px', 'y_px'] as const;
 const MOST_PX = 200_000;
-
-/** A name without its folders and its ending, whatever its case: pictures are known by it. */
-export const imageKey = (name: string): string =>
-  name
-    .replace(/^.*[\\/]/, '')
-    .replace(/\.(jpe?g|tiff?|png)$/i, '')
-    .toLowerCase();
 
 /** Reads picks, docs/formats/picks.md. @throws Problem that names line and column. */
 export function readPicks(bytes: Uint8Array, file: string): Pick[] {
@@ -76,4 +72,13 @@ export function readPicks(bytes: Uint8Array, file: string): Pick[] {
       throw wrong(`sd_px is "${cell('sd_px')}": a deviation is above zero.`, place('sd_px'));
     return { image, point, xPx: number('x_px'), yPx: number('y_px'), ...(sd === undefined ? {} : { sdPx: sd }) };
   });
+}
+
+/** Picks in the layout of docs/formats/picks.md. */
+export function picksCsv(picks: readonly Pick[]): string {
+  const rows = picks.map(
+    ({ image, point, xPx, yPx, sdPx }) =>
+      `${csvCell(image)},${csvCell(point)},${xPx.toFixed(3)},${yPx.toFixed(3)},${sdPx === undefined ? '' : sdPx.toFixed(3)}\n`,
+  );
+  return `image,point,x_px,y_px,sd_px\n${rows.join('')}`;
 }

@@ -12,7 +12,7 @@ import { readPhotoPositions } from '@longheron/formats/photo-set';
 import { drawBlock, type TrueBlock } from '@longheron/site/blocks';
 import { drawRoom } from '@longheron/site/blocks';
 import { OnFiles, type Ran } from '../test/onFiles';
-import { omegaPhiKappaDeg, quaternionOf } from './places';
+import { omegaPhiKappaDeg, quaternionOf } from '../shared/photographs';
 
 const CRS = 'EPSG:25832+5773';
 const system = parseSystem(CRS);

@@ -9,7 +9,7 @@ import { CAMERA_TERMS, type AdjustedBlock, type Block, type Camera } from '@long
 import { type KnownDistance } from '@longheron/formats/distances';
 import { TERM_NAMES } from '@longheron/formats/cameras';
 import { finite } from '../shared/words';
-import { gridOf, gridSds, gridStep, type Axes } from './places';
+import { gridOf, gridSds, gridStep, type Axes } from '../shared/photographs';
 import { type Outcome } from './texts';
 
 /** Check marks beyond so many deviations are flagged and left out of the statistics. */

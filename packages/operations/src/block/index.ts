@@ -5,8 +5,7 @@ import declaration from '@longheron/contract/operations/block';
 import { adjustBlock, CAMERA_TERMS, hasStart, orientByTies, withImages, type Calibrate } from '@longheron/core/photo';
 import { part, Problem } from '@longheron/core/shared';
 import { parseSystem } from '@longheron/formats/crs';
-import { readExif } from '@longheron/formats/exif';
-import { openPhotoSet, readPhotoPositions } from '@longheron/formats/photo-set';
+import { exifOf, openPhotoSet, readPhotoPositions } from '@longheron/formats/photo-set';
 import { type Pick } from '@longheron/formats/picks';
 import { openAs } from '@longheron/formats/registry';
 import { computation } from '../computation/types';
@@ -20,14 +19,12 @@ import { blockChapter } from './chapter';
 import { figuresOf } from './figures';
 import { noticesOf } from './notices';
 import { exchangedOf, misplacedOf } from './misplaced';
-import { axesOf, gridOf } from './places';
+import { axesOf, gridOf, posesOf } from '../shared/photographs';
 import { camerasJson, orientedCsv, pointsCsv, raysOfImages, tiesCsv, type Outcome } from './texts';
 
 const GEODETIC = 'EPSG:4937';
 /** So many of the ties that do not fit are kept for the screen, the worst. */
 const KEPT_TIES = 200;
-/** In so many bytes of a photograph its EXIF stands. */
-const HEAD_BYTES = 1 << 17;
 
 /** Photographs oriented together by picks, positions, control and distances. */
 export default computation(
@@ -66,9 +63,7 @@ export default computation(
     const set = photos ? await openPhotoSet(photos.path, photos.name) : [];
     const given = {
       picks,
-      photos: await Promise.all(
-        set.map(async (p) => ({ name: p.name, serial: readExif((await p.bytes()).subarray(0, HEAD_BYTES))?.serial })),
-      ),
+      photos: await Promise.all(set.map(async (p) => ({ name: p.name, serial: (await exifOf(p))?.serial }))),
       cameras: known,
       positions: where,
       mounting: mounting?.mounting,
@@ -119,6 +114,7 @@ export default computation(
       if (out.keeps || out.wanted(name))
         objects[name] = (await out.file(name, kinds[name], (to) => writeFile(to, texts[name]))).sha256;
     if (ties && out.wanted('ties')) await out.file('ties', 'csv', (to) => writeFile(to, tiesCsv(outcome)));
+    if (out.keeps) objects.poses = await out.store.bytes(posesOf(block, a), 'poses');
     const counts = raysOfImages(outcome);
     const pictures = block.images.map((image, i): BlockPicture => {
       const at = a.state.centres.subarray(3 * i, 3 * i + 3);
@@ -139,6 +135,7 @@ export default computation(
       oriented: objects.oriented ?? '',
       points: objects.points ?? '',
       cameras: objects.cameras ?? '',
+      ...(objects.poses ? { poses: objects.poses } : {}),
       crs,
     };
     const check = figures.check_rmse_e_m;

@@ -4,7 +4,7 @@ import { multiply3, transpose3, type Matrix3 } from '@longheron/core/numeric';
 import { CAMERA_TERMS, type AdjustedBlock, type Block } from '@longheron/core/photo';
 import { TERM_NAMES } from '@longheron/formats/cameras';
 import { csvCell } from '@longheron/formats/csv';
-import { gridOf, gridSds, omegaPhiKappaDeg, quaternionOf, type Axes } from './places';
+import { gridOf, gridSds, omegaPhiKappaDeg, quaternionOf, type Axes } from '../shared/photographs';
 
 /** A block as adjusted, with the pictures that are in it by their place among all. */
 export interface Outcome {

@@ -1,5 +1,5 @@
-import { constants, copyFile, readdir, readFile, stat } from 'node:fs/promises';
-import { basename, join } from 'node:path';
+import { constants, copyFile, readFile, stat } from 'node:fs/promises';
+import { basename } from 'node:path';
 import { type Declaration, type Role } from '@longheron/contract/declare';
 import { suspectMarks } from '@longheron/core/accuracy';
 import { Problem, type Notice, type Watch } from '@longheron/core/shared';
@@ -7,6 +7,7 @@ import { type Photo } from '@longheron/core/trajectory';
 import { hashFile } from '@longheron/formats/bytes';
 import { readExif } from '@longheron/formats/exif';
 import { LasFile } from '@longheron/formats/las';
+import { exifOf, openPhotoSet } from '@longheron/formats/photo-set';
 import { openAs } from '@longheron/formats/registry';
 import { loadCloud, systemOfHeader } from '../shared/cloud';
 import { heightsOf } from '../shared/raster';
@@ -53,12 +54,10 @@ async function photosFromPaths(paths: readonly string[]): Promise<OpenedPhotos> 
       photos.push(...(await openAs('photos', path, basename(path))));
       continue;
     }
-    const names = found.isDirectory() ? (await readdir(path)).filter((n) => /\.jpe?g$/i.test(n)).sort() : [''];
-    for (const name of names)
-      photos.push({
-        name: name || basename(path),
-        takenS: readExif(await readFile(name ? join(path, name) : path))?.takenS ?? Number.NaN,
-      });
+    if (found.isDirectory())
+      for (const photo of await openPhotoSet(path))
+        photos.push({ name: photo.name, takenS: (await exifOf(photo))?.takenS ?? Number.NaN });
+    else photos.push({ name: basename(path), takenS: readExif(await readFile(path))?.takenS ?? Number.NaN });
   }
   return { name: paths.map((p) => basename(p)).join(', '), path: paths[0], photos };
 }

@@ -5,9 +5,9 @@ import { type PicturePose } from '@longheron/core/photo';
 import { Problem, type Notice } from '@longheron/core/shared';
 import { matchPhotos } from '@longheron/core/trajectory';
 import { type ListedCamera } from '@longheron/formats/cameras';
-import { readExif, type ExifFacts } from '@longheron/formats/exif';
+import { type ExifFacts } from '@longheron/formats/exif';
 import { imageKey } from '@longheron/formats/picks';
-import { type PhotoFile, type PhotoPosition, type PhotoPositions } from '@longheron/formats/photo-set';
+import { exifOf, type PhotoFile, type PhotoPosition, type PhotoPositions } from '@longheron/formats/photo-set';
 import { cameraAxesOf, cameraSensorOf } from './cameras';
 
 /** A photograph with its camera and where it was taken. */
@@ -27,8 +27,8 @@ export interface Paired {
 }
 
 /** Photographs are of another day when their clocks are this far from the positions, hours. */
-const OTHER_DAY_H = 14;
-const GPS_EPOCH_S = 315_964_800;
+export const OTHER_DAY_H = 14;
+export const GPS_EPOCH_S = 315_964_800;
 
 /**
  * Brings photographs, positions and cameras together.
@@ -42,8 +42,7 @@ export async function pairOriented(
   names: { photos: string; positions: string; cameras: string },
   notice: (n: Notice) => void,
 ): Promise<Paired> {
-  const exif = new Map<PhotoFile, ExifFacts | undefined>();
-  for (const photo of photos) exif.set(photo, readExif((await photo.bytes()).subarray(0, 1 << 17)));
+  const exif = await exifOfAll(photos);
   const { rows, by } = rowsOf(photos, positions, exif);
   if (!rows.size)
     throw new Problem('No photograph has a position: neither names nor times fit.', {
@@ -91,7 +90,15 @@ export async function pairOriented(
   return { pictures, photosAlone, positionsAlone, by };
 }
 
-function rowsOf(
+/** What each photograph says of itself. */
+export async function exifOfAll(photos: readonly PhotoFile[]): Promise<Map<PhotoFile, ExifFacts | undefined>> {
+  const exif = new Map<PhotoFile, ExifFacts | undefined>();
+  for (const photo of photos) exif.set(photo, await exifOf(photo));
+  return exif;
+}
+
+/** Which position is of which photograph: by name, else by time, else by order. */
+export function rowsOf(
   photos: readonly PhotoFile[],
   positions: PhotoPositions,
   exif: ReadonlyMap<PhotoFile, ExifFacts | undefined>,
