@@ -5,6 +5,7 @@ import { ReportBuilder } from '@longheron/operations/shared/report';
 import { HEADS } from '@longheron/site/drive';
 import {
   makeBlockFiles,
+  makeChamberFiles,
   makeFlightFiles,
   makeFlightPhotos,
   makeGnssFiles,
@@ -46,6 +47,7 @@ export const site: Command = {
         watch.progress?.(f, 'Drawing photographs of the flight'),
       );
       await makeBlockFiles(folder, system, options);
+      await makeChamberFiles(folder, siteWriters);
       await makeRoofPhotos(folder, system, siteWriters, options, (f) =>
         watch.progress?.(f, 'Drawing photographs from the vehicle'),
       );

@@ -7,7 +7,13 @@ import { type OrthophotoFigures } from '@longheron/contract/kinds/orthophoto';
 import { parseSystem } from '@longheron/formats/crs';
 import { writeGeoTiff } from '@longheron/formats/geotiff';
 import { airPhotos, airSensors, AirTruth, siteRelief, AIR_CAMERAS, type AirPhoto } from '@longheron/site/airborne';
-import { JOURNEY_FILES, makeBlockFiles, makeFlightPhotos, POSITION_FAULTS } from '@longheron/site/files';
+import {
+  JOURNEY_FILES,
+  makeBlockFiles,
+  makeChamberFiles,
+  makeFlightPhotos,
+  POSITION_FAULTS,
+} from '@longheron/site/files';
 import { SITE_DEFAULTS, siteFlight, siteWriters } from '@longheron/site/files';
 import { surveyedMarks, trueMarks } from '@longheron/site/marks';
 import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM } from '@longheron/site/terrain';
@@ -26,6 +32,7 @@ export async function demoPhotographs(line: Line): Promise<void> {
     const system = parseSystem(SITE_SYSTEM);
     await makeFlightPhotos(folder, system, siteWriters, SITE_DEFAULTS);
     await makeBlockFiles(folder, system, SITE_DEFAULTS);
+    await makeChamberFiles(folder, siteWriters);
     writeFileSync(
       join(folder, 'mount.json'),
       siteWriters.mounting({ gnssLeverArmM: [0.15, 0, -0.92], gnssLeverArmSdM: 0.003, sensors: airSensors() }),

@@ -10,6 +10,7 @@ import {
 import {
   type Contents,
   type DatasetKind,
+  type KeptCameraDto,
   type MeasuredDto,
   type RecipeDto,
   type ReferenceDto,
@@ -137,7 +138,7 @@ export class StoredObject extends Model<InferAttributes<StoredObject>, InferCrea
 }
 
 /** What people keep under a name: views, classes, styles, recipes, measurements. */
-export type StyleContent = Given | OwnClassRequest | ContourStyle | RecipeDto | MeasuredDto;
+export type StyleContent = Given | OwnClassRequest | ContourStyle | RecipeDto | MeasuredDto | KeptCameraDto;
 
 /** A look that people keep under a name. */
 export class Style extends Model<InferAttributes<Style>, InferCreationAttributes<Style>> {

@@ -76,9 +76,11 @@ async function runBlocks(id: number, made: NamedStep, cloud: number, photos: num
   });
   const surface = await made('Surface of the flight', 'surface', { cloud }, { class: 0, contoursM: 0 });
   await made('Orthophoto of the flight', 'ortho', { photos, oriented: block, surface }, { cellM: 0.17 });
-  await made('Set-ups in the abutment chamber', 'block', {
+  const chamber = {
+    photos: await byName(id, f.chamberPhotos),
     picks: [await byName(id, f.chamberPicks)],
     cameras: await byName(id, f.chamberCameras),
     distances: await byName(id, f.chamberDistances),
-  });
+  };
+  await made('Set-ups in the abutment chamber', 'block', chamber, { ties: false });
 }

@@ -113,8 +113,10 @@ async function makeFiles(services: Services, projectId: number, folder: string, 
   const { head1, head2 } = FILE_NAMES;
   const { flightReturns, flightTrajectory, flightPhotos, flightPhotoList, flightCameras } = JOURNEY_FILES;
   const { vehiclePhotos, vehicleCameras } = JOURNEY_FILES;
-  const { flightPositions, flightNominal, flightPicks, chamberPicks, chamberCameras, chamberDistances } = JOURNEY_FILES;
-  const blockFiles = [flightPositions, flightNominal, flightPicks, chamberPicks, chamberCameras, chamberDistances];
+  const { flightPositions, flightNominal, flightPicks } = JOURNEY_FILES;
+  const { chamberPhotos, chamberPicks, chamberCameras, chamberDistances } = JOURNEY_FILES;
+  const chamber = [chamberPhotos, chamberPicks, chamberCameras, chamberDistances];
+  const blockFiles = [flightPositions, flightNominal, flightPicks, ...chamber];
   const drawnFiles = [flightPhotos, flightPhotoList, flightCameras, vehiclePhotos, vehicleCameras, ...blockFiles];
   const cast: string[] = [head1, head2, flightReturns, flightTrajectory, ...drawnFiles];
   if (missing.some((n) => !cast.includes(n)))

@@ -5,6 +5,7 @@ import { question } from '@longheron/operations/computation';
 import { HEADS, type Head } from '@longheron/site/drive';
 import {
   makeBlockFiles,
+  makeChamberFiles,
   makeFlightFiles,
   makeFlightPhotos,
   makeGnssFiles,
@@ -55,6 +56,7 @@ const demoPhotos = question(async ({ folder, options }: { folder: string; option
     watch.progress?.(f, 'Drawing photographs of the flight'),
   );
   await makeBlockFiles(folder, parseSystem(SITE_SYSTEM), options);
+  await makeChamberFiles(folder, siteWriters);
   return { content: {} };
 });
 

@@ -5,6 +5,8 @@ export interface Loaded<T> {
   value: ShallowRef<T>;
   /** Why it could not be read; null when it could, or is on its way. */
   failed: Ref<string | null>;
+  /** Whether an answer is waited for. */
+  loading: Ref<boolean>;
   /** Reads once more. */
   again(): Promise<void>;
 }
@@ -21,6 +23,7 @@ export function useLoaded<K extends string | number, T>(
 ): Loaded<T> {
   const value = shallowRef(empty) as ShallowRef<T>;
   const failed = ref<string | null>(null);
+  const loading = ref(false);
   let turn = 0;
   async function again(): Promise<void> {
     const mine = ++turn;
@@ -28,8 +31,10 @@ export function useLoaded<K extends string | number, T>(
     if (k === undefined) {
       value.value = empty;
       failed.value = null;
+      loading.value = false;
       return;
     }
+    loading.value = true;
     try {
       const got = await read(k);
       if (mine !== turn) return;
@@ -39,8 +44,10 @@ export function useLoaded<K extends string | number, T>(
       if (mine !== turn) return;
       value.value = empty;
       failed.value = (error as Error).message;
+    } finally {
+      if (mine === turn) loading.value = false;
     }
   }
   watch(key, again, { immediate: true });
-  return { value, failed, again };
+  return { value, failed, loading, again };
 }

@@ -6,4 +6,5 @@ export * from './locate';
 export * from './marks';
 export * from './project';
 export * from './sheets';
+export * from './photographs';
 export { check } from '../declare';

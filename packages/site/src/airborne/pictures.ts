@@ -24,6 +24,7 @@ export const AIR_CAMERAS: readonly TrueCamera[] = [
     k2: 0.018,
     p1: 0.0004,
     p2: -0.0003,
+    engravedMm: 14.8,
   },
   {
     name: 'body 2',
@@ -36,6 +37,7 @@ export const AIR_CAMERAS: readonly TrueCamera[] = [
     k2: 0.009,
     p1: -0.0002,
     p2: 0.0005,
+    engravedMm: 14.8,
   },
 ];
 const FIRST_SORTIE_LINES = 3;

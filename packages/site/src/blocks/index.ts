@@ -1,4 +1,5 @@
 export * from './flown';
 export { blockOf } from './adjusted';
 export { drawRoom, ROOM_PLAN, type TrueRoom } from './room';
+export { drawRoomPicture, roomCamera } from './roomPictures';
 export * from './errors';

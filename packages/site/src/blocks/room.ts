@@ -2,7 +2,11 @@ import { Random } from '@longheron/core/numeric';
 import { BLOCK_PLAN, seenAt, type SeenPoint, type TrueBlock, type TrueLens } from './flown';
 
 /** The chamber, metres: set-ups stand along its middle and look at its walls. */
-const ROOM = { wide: 6, long: 5, high: 3 };
+export const ROOM = { wide: 6, long: 5, high: 3 };
+/** The door in the wall that set-ups look at. */
+export const DOOR = { left: 2.6, wide: 0.914, high: 2.05 };
+/** Half the bar’s thickness, metres. */
+export const BAR_THICK_M = 0.02;
 const SD_PX = 0.3;
 
 /** Ends of a bar and of a door’s width among the points. */
@@ -71,9 +75,9 @@ export function drawRoom(seed: number, pointCount = 90): TrueRoom {
   const bar = { from: 'bar a', to: 'bar b', lengthM: 2.4 };
   put(bar.from, [1.8, 4.2, 0.9]);
   put(bar.to, [4.2, 4.2, 0.9]);
-  const door = { from: 'door a', to: 'door b', lengthM: 0.914 };
-  put(door.from, [2.6, ROOM.long, 1.4]);
-  put(door.to, [2.6 + door.lengthM, ROOM.long, 1.4]);
+  const door = { from: 'door a', to: 'door b', lengthM: DOOR.wide };
+  put(door.from, [DOOR.left, ROOM.long, 1.4]);
+  put(door.to, [DOOR.left + door.lengthM, ROOM.long, 1.4]);
   for (let k = 0; k < pointCount; k++) {
     const wall = r.uniform();
     const high = r.between(0.1, ROOM.high - 0.1);

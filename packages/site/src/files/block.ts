@@ -3,7 +3,6 @@ import { join } from 'node:path';
 import { type ReferenceSystem } from '@longheron/core/frames';
 import { Random } from '@longheron/core/numeric';
 import { AIR_CAMERAS, airPhotos, AirTruth, NOMINAL_FOCAL_PX, trueAirCamera, type AirPhoto } from '../airborne';
-import { drawRoom } from '../blocks';
 import { GPS_WEEK, type TrueDrive } from '../drive';
 import { trueMarks } from '../marks';
 import { poseOf } from '../pictures';
@@ -20,10 +19,8 @@ const POINTING_PX = 0.25;
 const HIDDEN_M = 0.4;
 /** Nearer to the edge of the frame nobody picks, pixels. */
 const EDGE_PX = 6;
-const ROOM_SEED = 41;
-const FOOT_M = 0.3048;
 
-/** The block of the flight's photographs and that of the chamber: positions, nominal cameras, picks and taped distances. */
+/** The block of the flight's photographs: positions, nominal cameras, picks. */
 export async function makeBlockFiles(folder: string, system: ReferenceSystem, { seed }: SiteOptions): Promise<void> {
   const flight = siteFlight(system);
   const photos = airPhotos(flight);
@@ -32,21 +29,6 @@ export async function makeBlockFiles(folder: string, system: ReferenceSystem, { 
   await put(f.flightPositions, positionsText(flight, system, photos, seed));
   await put(f.flightNominal, nominalText(photos));
   await put(f.flightPicks, picksText(flight, system, photos, seed));
-  const room = drawRoom(ROOM_SEED);
-  await put(
-    f.chamberPicks,
-    `image,point,x_px,y_px,sd_px\n${room.seen.map((s) => `${room.pictures[s.image].name},${room.points[s.point].name},${s.u.toFixed(2)},${s.v.toFixed(2)},0.3\n`).join('')}`,
-  );
-  await put(
-    f.chamberCameras,
-    `${JSON.stringify({ cameras: { 'hand camera': { body_serial: 'H-204', width_px: room.widthPx, height_px: room.heightPx, focal_px: room.nominal.f, cx_px: room.nominal.cx, cy_px: room.nominal.cy, sd: { focal_px: 18, cx_px: 6, cy_px: 6, k1: 0.05, k2: 0.03, k3: 0.01, p1: 0.0006, p2: 0.0006 }, from: 'nominal' } } }, null, 2)}\n`,
-  );
-  const { bar, door } = room;
-  const taped = (door.lengthM / FOOT_M).toFixed(3);
-  await put(
-    f.chamberDistances,
-    `from,to,value_m,value_ft,sd_m,use\n${bar.from},${bar.to},${bar.lengthM.toFixed(3)},,0.0005,scale\n${door.from},${door.to},,${taped},0.003,check\n`,
-  );
 }
 
 function positionsText(flight: TrueDrive, system: ReferenceSystem, photos: readonly AirPhoto[], seed: number): string {

@@ -48,6 +48,7 @@ export * from './writers';
 export * from './names';
 export { siteDrive, siteFlight } from './journeys';
 export { makeBlockFiles, POSITION_FAULTS } from './block';
+export { makeChamberFiles } from './chamber';
 export { makeFlightFiles, makeFlightPhotos } from './flight';
 export { makeRoofPhotos } from './roof';
 

@@ -49,6 +49,7 @@ export const JOURNEY_FILES = {
   flightPositions: 'flight_20260616_positions.csv',
   flightNominal: 'flight_cameras_nominal.json',
   flightPicks: 'flight_20260616_picks.csv',
+  chamberPhotos: 'chamber_20260616_photos.zip',
   chamberPicks: 'chamber_20260616_picks.csv',
   chamberCameras: 'chamber_cameras_nominal.json',
   chamberDistances: 'chamber_20260616_distances.csv',

@@ -96,14 +96,31 @@ function marksText(marks: Mark[], crs: string): string {
   return `# crs: ${crs}\nname,role,easting_m,northing_m,height_m,sd_e_m,sd_n_m,sd_h_m,note\n${rows.join('\n')}\n`;
 }
 
+/** Pixels of 0.01 mm. */
+const PIXELS_A_CM = 1000;
+
 async function photo(
   rgb: Uint8Array,
-  { name, serial, widthPx, heightPx }: TrueCamera,
+  { name, serial, widthPx, heightPx, engravedMm }: TrueCamera,
   takenS: number,
 ): Promise<Uint8Array> {
   const taken = new Date(1000 * takenS).toISOString().slice(0, 19).replace('T', ' ').replaceAll('-', ':');
   return sharp(rgb, { raw: { width: widthPx, height: heightPx, channels: 3 } })
-    .withExif({ IFD0: { Model: name }, IFD2: { DateTimeOriginal: taken, BodySerialNumber: serial } })
+    .withExif({
+      IFD0: { Model: name },
+      IFD2: {
+        DateTimeOriginal: taken,
+        BodySerialNumber: serial,
+        ...(engravedMm
+          ? {
+              FocalLength: `${Math.round(10 * engravedMm)}/10`,
+              FocalPlaneXResolution: `${PIXELS_A_CM}/1`,
+              FocalPlaneYResolution: `${PIXELS_A_CM}/1`,
+              FocalPlaneResolutionUnit: '3',
+            }
+          : {}),
+      },
+    })
     .jpeg({ quality: 88 })
     .toBuffer();
 }

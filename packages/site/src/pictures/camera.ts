@@ -11,14 +11,17 @@ export interface TrueCamera {
   k2: number;
   p1: number;
   p2: number;
+  /** Focal length as it is engraved, mm; pixels of all cameras are 0.01 mm wide. */
+  engravedMm?: number;
 }
 
 const known = new Map<string, Float32Array>();
 
 /** Directions of all pixels for a depth of one: to the right and downwards in the picture, alternating. */
 export function raysOf(camera: TrueCamera): Float32Array {
-  const there = known.get(camera.serial) ?? undistorted(camera);
-  known.set(camera.serial, there);
+  const key = JSON.stringify(camera);
+  const there = known.get(key) ?? undistorted(camera);
+  known.set(key, there);
   return there;
 }
 
