@@ -2,12 +2,14 @@
 import { computed } from 'vue';
 import { type BlockFigures } from '@longheron/contract/kinds/block';
 import { fromMetres, UNIT_SYMBOL } from '@longheron/core/frames';
+import { api } from '../../../api/client';
+import { useProject } from '../../../stores/project';
 import FigureTable from '../../../ui/FigureTable.vue';
 import Num from '../../../ui/Num.vue';
 import { useUnits } from '../../../ui/units';
 
 /** Marks and distances that prove a block, its cameras against nominal, and what was left out, worst first. */
-const props = defineProps<{ figures: BlockFigures; shown: 'marks' | 'cameras' | 'out' }>();
+const props = defineProps<{ figures: BlockFigures; shown: 'marks' | 'cameras' | 'out'; block: number }>();
 const { small } = useUnits();
 const d = computed(() => small.value.digits + 1);
 const marks = computed(() => [
@@ -20,6 +22,14 @@ const terms = computed(() =>
 const cameras = computed(() => Object.entries(props.figures.cameras).map(([name, c]) => ({ name, ...c })));
 const reason = (camera: string, term: string) =>
   props.figures.held.find((h) => h.camera === camera && h.term === term.replace('_px', ''))?.reason ?? '';
+const store = useProject();
+/** The next project with photographs of this body is offered it. */
+const keep = (name: string) =>
+  store.attempt(
+    () =>
+      api.put(`/projects/${store.project!.id}/datasets/${props.block}/cameras/${encodeURIComponent(name)}/kept`, {}),
+    `${name} is in the library of cameras.`,
+  );
 const inPixels = (name: string) => name.endsWith('_px');
 </script>
 
@@ -95,6 +105,9 @@ const inPixels = (name: string) => name.endsWith('_px');
       picture <Num :value="c.change_rms_px" :digits="1" unit="px" /> RMS,
       <Num :value="c.change_max_px" :digits="1" unit="px" /> at most. A few per cent are usual for a lens that was never
       calibrated.
+      <el-button v-if="c.terms.some((t) => t.found)" size="small" class="keep" @click="keep(c.name)"
+        >Keep {{ c.name }} in the library</el-button
+      >
     </p>
     <FigureTable
       name="block_cameras"

@@ -104,7 +104,7 @@ const shown = useLocalStorage<'marks' | 'cameras' | 'out'>('longheron.photograph
           <el-radio-button value="cameras">Cameras</el-radio-button>
           <el-radio-button value="out">Left out</el-radio-button>
         </el-radio-group>
-        <div class="rows"><BlockTables :figures="content.figures" :shown="shown" /></div>
+        <div class="rows"><BlockTables :figures="content.figures" :shown="shown" :block="chosen.id" /></div>
       </div>
     </SplitBench>
     <MapView v-else :path="path" />
