@@ -1,4 +1,8 @@
-import { kind } from '../declare/kind';
+import { kind, type GridLayout } from '../declare/kind';
+
+/** Colours of overlap from one photograph to many, and of deviations from small to large. */
+export const OVERLAP_COLOURS = ['#b3261e', '#e8cfa0', '#cfe0e2', '#7fb3b8', '#2f7f86', '#0a474d'] as const;
+export const EXPECTED_COLOURS = ['#fde725', '#6dcd59', '#1f9e89', '#31688e', '#482878', '#440154'] as const;
 
 /** A point of a check or of control: found less given, metres. */
 export interface BlockMark {
@@ -26,6 +30,27 @@ export interface BlockCameraFigures {
   change_max_px: number;
   terms: Array<{ name: string; nominal: number; value: number; sd: number; found: boolean }>;
   correlation: number[][];
+  /** Residuals by parts of the picture, rows of parts after each other: what is alike there is the lens's. */
+  area?: {
+    columns: number;
+    rows: number;
+    parts: Array<{ rays: number; du_px: number; dv_px: number; rms_px: number }>;
+  };
+}
+
+/** What a block would know of places on the ground, were they picked in all photographs that see them. */
+export interface BlockExpectation {
+  layout: GridLayout;
+  /** Pictures, a pixel a cell: photographs that see it; deviation of its height. */
+  overlap: string;
+  height: string;
+  /** Where the scales end: that many photographs and more; metres, the least and the largest. */
+  mostPictures: number;
+  heightM: [number, number];
+  /** Of the cells that two photographs see: share that only two see, and the middle deviations, metres. */
+  onlyTwo: number;
+  medianPlanM: number;
+  medianHeightM: number;
 }
 
 export interface BlockDistanceFigures {
@@ -123,6 +148,8 @@ export interface Content {
   points: string;
   cameras: string;
   poses?: string;
+  /** Null in a frame of its own. */
+  expected?: BlockExpectation | null;
   crs: string;
 }
 

@@ -5,7 +5,7 @@ export default operation({
   title: 'Check plan at marks',
   past: 'checked',
   stage: 'prove',
-  version: 3,
+  version: 4,
   result: 'plan-check',
   resultName: 'Plan residuals',
   needs: ['usedMarks'],
@@ -13,6 +13,13 @@ export default operation({
   roles: {
     cloud: { kind: 'point-cloud', label: 'Cloud', flag: 'cloud' },
     marks: { kind: 'marks', label: 'Marks', several: true, flag: 'marks' },
+    picture: {
+      kind: 'orthophoto',
+      label: 'Orthophoto',
+      none: 'brightness of the cloud',
+      flag: 'picture',
+      reason: 'Targets are found and picked in it; heights stay those of the cloud.',
+    },
     measured: {
       kind: 'measurements',
       label: 'Taped and levelled',

@@ -5,7 +5,7 @@ import {
   type TieFigures,
 } from '@longheron/contract/kinds/block';
 import { type Mark } from '@longheron/core/accuracy';
-import { CAMERA_TERMS, type AdjustedBlock, type Block, type Camera } from '@longheron/core/photo';
+import { CAMERA_TERMS, residualsOverPicture, type AdjustedBlock, type Block, type Camera } from '@longheron/core/photo';
 import { type KnownDistance } from '@longheron/formats/distances';
 import { TERM_NAMES } from '@longheron/formats/cameras';
 import { finite } from '../shared/words';
@@ -202,6 +202,23 @@ function cameraFigures(block: Block, a: AdjustedBlock, k: number): BlockCameraFi
       found: found.includes(t),
     })),
     correlation,
+    area: areaOf(block, a, k),
+  };
+}
+
+/** Parts of a picture along its sides by which residuals are told. */
+const AREA = { columns: 8, rows: 6 };
+
+function areaOf(block: Block, a: AdjustedBlock, camera: number): BlockCameraFigures['area'] {
+  const round = (v: number) => Number(v.toFixed(3));
+  return {
+    ...AREA,
+    parts: residualsOverPicture(block, a, camera, AREA.columns, AREA.rows).map((p) => ({
+      rays: p.rays,
+      du_px: round(p.duPx),
+      dv_px: round(p.dvPx),
+      rms_px: round(p.rmsPx),
+    })),
   };
 }
 

@@ -14,6 +14,7 @@ import { jsonHash } from '../shared/store';
 import { centimetres, finite, frameNotices } from '../shared/words';
 import { assemble } from './assemble';
 import { picturesOf, UNKNOWN } from './images';
+import { expectationOf } from './expected';
 import { findTies } from './ties';
 import { blockChapter } from './chapter';
 import { figuresOf } from './figures';
@@ -115,6 +116,8 @@ export default computation(
         objects[name] = (await out.file(name, kinds[name], (to) => writeFile(to, texts[name]))).sha256;
     if (ties && out.wanted('ties')) await out.file('ties', 'csv', (to) => writeFile(to, tiesCsv(outcome)));
     if (out.keeps) objects.poses = await out.store.bytes(posesOf(block, a), 'poses');
+    const pointPx = ties ? settings.tieSdPx * figures.tie_sd_factor : settings.pickSdPx * figures.pick_sd_factor;
+    const expected = out.keeps && axes ? await expectationOf(block, a, axes, pointPx, out.store) : null;
     const counts = raysOfImages(outcome);
     const pictures = block.images.map((image, i): BlockPicture => {
       const at = a.state.centres.subarray(3 * i, 3 * i + 3);
@@ -135,6 +138,7 @@ export default computation(
       oriented: objects.oriented ?? '',
       points: objects.points ?? '',
       cameras: objects.cameras ?? '',
+      expected,
       ...(objects.poses ? { poses: objects.poses } : {}),
       crs,
     };

@@ -33,6 +33,7 @@ const OPENERS: { [K in DatasetKind]?: Opener<K> } = {
   positions: (name, content, store) => ({ name, path: store.path(content.object), content }),
   // what others compute with are its orientations
   block: (name, content, store) => ({ name, path: store.path(content.oriented), content }),
+  orthophoto: (name, content, store) => ({ name, path: store.path(content.object), content }),
   surface: surfaceFromStore,
   photos: async (name, { object }, store) => {
     const path = store.path(object);

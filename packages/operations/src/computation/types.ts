@@ -88,6 +88,7 @@ type Special = {
   photos: OpenedPhotos;
   positions: OpenedFile<Contents['positions']>;
   block: OpenedFile<Contents['block']>;
+  orthophoto: OpenedFile<Contents['orthophoto']>;
   surface: OpenedSurface;
 };
 

@@ -16,6 +16,7 @@ import { accuracyOfPlan } from './chapter';
 import { planCsv } from './csv';
 import { planFigures } from './figures';
 import { findMarks } from './find';
+import { findInPicture } from './pictured';
 import { PATCH_CELL_M, PATCH_CELLS, PATCH_M, type Patch } from './patch';
 
 export { planFigures } from './figures';
@@ -27,7 +28,7 @@ const TOLERANCE_M = 0.03;
 /** Where the targets of marks lie in a cloud against where they were surveyed; pictures to pick in. */
 export default computation(
   declaration,
-  async ({ cloud, marks: lists, measured: files }, settings, context, out, watch) => {
+  async ({ cloud, marks: lists, picture, measured: files }, settings, context, out, watch) => {
     const builder = new ReportBuilder('plan-check', settings);
     const toleranceM = context.toleranceM ?? TOLERANCE_M;
     const measured: Measurement[] = [];
@@ -37,30 +38,37 @@ export default computation(
       const marks = lists.flatMap((l) => l.marks);
       const crs = context.crs ?? loaded.system?.label ?? crsFrom(context);
       const found = await findMarks(loaded, marks, settings, part(watch, 0.5, 0.95));
+      const pictured = picture && (await findInPicture(picture, marks, settings));
       const sights: KeptSight[] = [];
-      for (const { patch, ...sight } of found.marks)
+      for (const { patch, ...own } of found.marks) {
+        const seen = pictured?.of.get(own.mark);
+        // plan from the picture alone, so that one thing is proved at a time; the ground stays the cloud's
+        const { fit: _fit, reason: _reason, ...ground } = own;
+        const sight = seen ? { ...ground, ...(seen.fit ? { fit: seen.fit } : { reason: seen.reason }) } : own;
+        const png = seen ? seen.png : patch && (await pictureOf(patch));
         sights.push({
           ...sight,
           usedFor: context.usedMarks[sight.mark.name],
-          picture: patch && out.keeps ? await out.store.bytes(await pictureOf(patch), 'png') : undefined,
+          picture: png && out.keeps ? await out.store.bytes(png, 'png') : undefined,
         });
+      }
       const kept = {
         sights,
         measured,
-        cloudSdM: found.cloudSdM,
+        cloudSdM: pictured ? 0 : found.cloudSdM,
         cloudSdHM: await statedHeightSdM(loaded.file),
         picks: [],
         toleranceM,
         crs,
         settings,
-        patch: { edgeM: PATCH_M, cellM: PATCH_CELL_M },
+        patch: pictured ? { edgeM: pictured.edgeM, cellM: pictured.cellM } : { edgeM: PATCH_M, cellM: PATCH_CELL_M },
       };
       const { cloudSdM, cloudSdHM } = kept;
       const { figures, notices } = planFigures(sights, [], measured, cloudSdM, cloudSdHM, toleranceM, parseSystem(crs));
       builder.notices.push(...notices);
       const content: Contents['plan-check'] = { ...kept, figures };
       if (out.wanted('plan')) await out.file('plan', 'csv', (path) => writeFile(path, planCsv(figures, 'metre', crs)));
-      const fitted = found.marks.filter((m) => m.fit).length;
+      const fitted = sights.filter((m) => m.fit).length;
       const { statistics: s } = figures;
       return {
         content,
@@ -80,7 +88,7 @@ export default computation(
           `${fitted} of ${marks.length} targets found.`,
           s.count
             ? `${s.count} check marks: RMSE east ${millimetres(s.rmseE)}, north ${millimetres(s.rmseN)}, both ${millimetres(s.rmseR)}.`
-            : 'No check mark was found on the cloud.',
+            : `No check mark was found ${picture ? 'in the orthophoto' : 'on the cloud'}.`,
         ],
         failed: context.toleranceM !== undefined && figures.within !== true,
       };

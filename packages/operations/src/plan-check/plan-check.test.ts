@@ -6,6 +6,8 @@ import { DEG } from '@longheron/core/frames';
 import { Random } from '@longheron/core/numeric';
 import { loadComputation } from '../computation';
 import { chapterOf } from '../test/chapter';
+import { parseSystem } from '@longheron/formats/crs';
+import { writePictureTiff } from '@longheron/formats/geotiff';
 import { OnFiles } from '../test/onFiles';
 
 const CRS = 'EPSG:25832+5773';
@@ -154,5 +156,56 @@ describe('what was taped and levelled', () => {
     const { exports } = await loadComputation('plan-check');
     const csv = exports!.plan(content as never, { name: 'x', unit: 'metre', path: (sha) => sha });
     expect(csv).toMatch(/^K2,K3,distance,20\.2500,/m);
+  });
+});
+
+describe('targets of marks in an orthophoto', () => {
+  const CELL_M = 0.1;
+  const CELLS = 320;
+  /** Mean tone of a cell, by 10 × 10 places: grass, with the targets where they are painted. */
+  const tone = (column: number, row: number) => {
+    const [e, n] = [CELL_M * (column + 0.5) - 1, CELL_M * (CELLS - row - 0.5) - 1];
+    if (!PLACES.some((p) => Math.hypot(e - p.e, n - p.n) < 1)) return 90;
+    let sum = 0;
+    for (let k = 0; k < 100; k++) {
+      const x = CELL_M * (column + ((k % 10) + 0.5) / 10) - 1;
+      const y = CELL_M * (CELLS - row - (Math.floor(k / 10) + 0.5) / 10) - 1;
+      const p = PLACES.find((q) => Math.hypot(x - q.e, y - q.n) < 1);
+      if (!p) sum += 90;
+      else {
+        const [c, s] = [Math.cos(p.turnDeg * DEG), Math.sin(p.turnDeg * DEG)];
+        const [u, v] = [c * (x - p.e - p.dE) + s * (y - p.n - p.dN), -s * (x - p.e - p.dE) + c * (y - p.n - p.dN)];
+        sum += Math.max(Math.abs(u), Math.abs(v)) < EDGE_M / 2 ? (u * v > 0 ? 240 : 15) : 90;
+      }
+    }
+    return sum / 100;
+  };
+
+  it('are found to a tenth of a cell where they are painted, with heights of the cloud', async () => {
+    const random = new Random(2, 'grass');
+    const rgba = new Uint8Array(4 * CELLS * CELLS).fill(255);
+    for (let r = 0; r < CELLS; r++)
+      for (let c = 0; c < CELLS; c++)
+        rgba.fill(Math.round(tone(c, r) + 2 * random.normal()), 4 * (r * CELLS + c), 4 * (r * CELLS + c) + 3);
+    const path = files.path('ortho.tif');
+    const grid = { columns: CELLS, rows: CELLS, cellM: CELL_M, westM: E0 - 1, northM: N0 - 1 + CELL_M * CELLS };
+    await writePictureTiff(path, { ...grid, rgba }, parseSystem(CRS).definition);
+    const { content } = await run({}, {}, { picture: [path] });
+    for (const p of PLACES) {
+      const m = of(content, p.name);
+      expect(m.how).toBe('fit');
+      expect(m.note).toContain('cells of 10.0 cm');
+      expect(Math.hypot(m.dE! - p.dE, m.dN! - p.dN)).toBeLessThan(0.01);
+      expect(Math.abs(m.dH!)).toBeLessThan(0.01);
+    }
+    expect(of(content, 'K9')).toMatchObject({ how: null, note: expect.stringContaining('does not reach') });
+    // 37 cells of 10 cm about each mark, one look for all
+    expect(content.patch).toEqual({ edgeM: expect.closeTo(3.7, 9), cellM: CELL_M });
+    const { picture } = content.sights[0];
+    const drawn = await sharp(await readFile(files.path(picture!))).metadata();
+    expect([drawn.width, drawn.height]).toEqual([37 * 8, 37 * 8]);
+    // too coarse for its targets
+    const coarse = await run({ edgeM: 0.2 }, {}, { picture: [path] });
+    expect(of(coarse.content, 'K1')).toMatchObject({ how: null, note: expect.stringContaining('too few') });
   });
 });

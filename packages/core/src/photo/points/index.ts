@@ -4,3 +4,4 @@ export * from './predict';
 export * from './intersect';
 export * from './refine';
 export * from './enough';
+export * from './expect';

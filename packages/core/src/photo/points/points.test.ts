@@ -3,7 +3,9 @@ import { rotationFromAngles } from '../../frames/attitude';
 import { Random } from '../../numeric/random';
 import { type Vector3 } from '../../numeric/matrix3';
 import { type Camera } from '../camera';
+import { residualsOverPicture } from '../block';
 import { enoughPicks } from './enough';
+import { expectedAt } from './expect';
 import { intersectRays } from './intersect';
 import { type OrientedPicture, type PictureRay } from './picture';
 import { ellipseOf, epipolarIn, predictIn } from './predict';
@@ -220,6 +222,44 @@ describe('a target', () => {
     expect(none((x, y) => (x + y > 0 ? 220 : 60))).not.toHaveProperty('uPx');
     expect(none((x, y) => (x > 0 && y > 0 ? 220 : 60))).toBe('not alike');
     expect(refineTarget(drawn(quarters(6), 2, 2, 1), 2, 2, 6, 3)).toEqual({ none: 'beside the picture' });
+  });
+});
+
+describe('what a block expects of a place', () => {
+  it('is the normal case of two pictures, and better with more', () => {
+    const pair = [picture([-30, 0, 150]), picture([30, 0, 150])];
+    const two = expectedAt(pair, [0, 0, 0], 0.5);
+    expect(two.pictures).toBe(2);
+    expect(Math.sqrt(two.covM2![5])).toBeCloseTo(((150 * 150) / (60 * 1500)) * Math.SQRT2 * 0.5, 6);
+    const four = expectedAt([...pair, ...pair.map((p) => ({ ...p }))], [0, 0, 0], 0.5);
+    expect(four.covM2![5]).toBeCloseTo(two.covM2![5] / 2, 9);
+    expect(expectedAt(pair, [300, 0, 0], 0.5)).toEqual({ pictures: 0, covM2: undefined });
+    expect(expectedAt(pair, [-80, 0, 0], 0.5)).toEqual({ pictures: 1, covM2: undefined });
+  });
+});
+
+describe('residuals over the area of pictures', () => {
+  it('are told by part: what is alike there, and how much it scatters', () => {
+    const block = {
+      cameras: [{ name: 'a', camera: IDEAL, sd: {} as never }],
+      images: [{ camera: 0 }] as never,
+      points: [],
+      distances: [],
+      rays: {
+        count: 4,
+        image: new Int32Array(4),
+        point: new Int32Array(4),
+        uPx: Float64Array.of(10, 20, 1190, 15),
+        vPx: Float64Array.of(10, 20, 790, 15),
+        sdPx: new Float64Array(4).fill(1),
+      },
+    };
+    const residualPx = Float64Array.of(1, 0, 3, 0, -2, 2, 50, 50);
+    const parts = residualsOverPicture(block, { alive: Uint8Array.of(1, 1, 1, 0), residualPx }, 0, 4, 2);
+    expect(parts).toHaveLength(8);
+    expect(parts[0]).toEqual({ column: 0, row: 0, rays: 2, duPx: 2, dvPx: 0, rmsPx: Math.sqrt(10 / 4) });
+    expect(parts[7]).toEqual({ column: 3, row: 1, rays: 1, duPx: -2, dvPx: 2, rmsPx: 2 });
+    expect(parts[3].rays).toBe(0);
   });
 });
 

@@ -14,6 +14,7 @@ import { useUnits } from '../../../ui/units';
 const props = defineProps<{ chosen?: DatasetOf<'block'> }>();
 const { small } = useUnits();
 const f = computed(() => props.chosen?.revision.content.figures);
+const expected = computed(() => props.chosen?.revision.content.expected);
 const digits = computed(() => small.value.digits + 1);
 </script>
 
@@ -64,6 +65,18 @@ const digits = computed(() => small.value.digits + 1);
         <Num :value="small.of(s.dn_m)" :digits="small.digits" plus />,
         <Num :value="small.of(s.dh_m)" :digits="small.digits" plus :unit="small.symbol"
       /></Fact>
+    </FactList>
+    <FactList v-if="expected">
+      <Fact
+        label="Expected on the ground"
+        hint="1 SD of a point that is measured in all photographs that see it, plan and height: the middle over the block"
+        ><Num :value="small.of(expected.medianPlanM)" :digits="digits" />,
+        <Num :value="small.of(expected.medianHeightM)" :digits="digits" :unit="small.symbol"
+      /></Fact>
+      <Fact label="Seen in two alone" hint="There a wrong ray is not found: two rays nearly always meet"
+        ><Num :value="100 * expected.onlyTwo" :digits="0" unit="%" />
+        <span v-if="expected.onlyTwo > 0.25" class="state warn">weak</span></Fact
+      >
     </FactList>
     <DiscardButton :dataset="chosen" label="Discard the block" />
   </template>

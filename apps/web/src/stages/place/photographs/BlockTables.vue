@@ -4,6 +4,7 @@ import { type BlockFigures } from '@longheron/contract/kinds/block';
 import { fromMetres, UNIT_SYMBOL } from '@longheron/core/frames';
 import { api } from '../../../api/client';
 import { useProject } from '../../../stores/project';
+import CameraPictures from './CameraPictures.vue';
 import FigureTable from '../../../ui/FigureTable.vue';
 import Num from '../../../ui/Num.vue';
 import { useUnits } from '../../../ui/units';
@@ -100,15 +101,18 @@ const inPixels = (name: string) => name.endsWith('_px');
     </FigureTable>
   </template>
   <template v-else-if="shown === 'cameras'">
-    <p v-for="c in cameras" :key="c.name" class="soft">
-      {{ c.name }}: focal length <Num :value="c.focal_change_percent" :digits="2" unit="%" plus /> against the list, the
-      picture <Num :value="c.change_rms_px" :digits="1" unit="px" /> RMS,
-      <Num :value="c.change_max_px" :digits="1" unit="px" /> at most. A few per cent are usual for a lens that was never
-      calibrated.
-      <el-button v-if="c.terms.some((t) => t.found)" size="small" class="keep" @click="keep(c.name)"
-        >Keep {{ c.name }} in the library</el-button
-      >
-    </p>
+    <div v-for="c in cameras" :key="c.name">
+      <p class="soft">
+        {{ c.name }}: focal length <Num :value="c.focal_change_percent" :digits="2" unit="%" plus /> against the list,
+        the picture <Num :value="c.change_rms_px" :digits="1" unit="px" /> RMS,
+        <Num :value="c.change_max_px" :digits="1" unit="px" /> at most. A few per cent are usual for a lens that was
+        never calibrated.
+        <el-button v-if="c.terms.some((t) => t.found)" size="small" class="keep" @click="keep(c.name)"
+          >Keep {{ c.name }} in the library</el-button
+        >
+      </p>
+      <CameraPictures :camera="c" />
+    </div>
     <FigureTable
       name="block_cameras"
       :columns="[

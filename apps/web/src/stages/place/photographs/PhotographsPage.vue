@@ -2,12 +2,16 @@
 import { computed, watchEffect } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
 import MapView from '../../../map/MapView.vue';
+import { pictureOf } from '../../../map/picture';
 import { type MapShape } from '../../../map/shapes';
+import { EXPECTED_COLOURS, OVERLAP_COLOURS } from '@longheron/contract/kinds/block';
 import { useProject } from '../../../stores/project';
 import { useView } from '../../../stores/view';
 import DatasetCard from '../../../ui/DatasetCard.vue';
 import FigureTable from '../../../ui/FigureTable.vue';
 import Num from '../../../ui/Num.vue';
+import ScaleKey from '../../../ui/ScaleKey.vue';
+import { useUnits } from '../../../ui/units';
 import { useChosen } from '../../address';
 import { useMapData } from '../../mapData';
 import SplitBench from '../../SplitBench.vue';
@@ -57,6 +61,13 @@ const around = computed<[number, number, number, number] | undefined>(() => {
   const margin = 30;
   return [Math.min(...x) - margin, Math.min(...y) - margin, Math.max(...x) + margin, Math.max(...y) + margin];
 });
+const { small } = useUnits();
+/** What is drawn of the ground under the photographs. */
+const ground = useLocalStorage<'none' | 'overlap' | 'height'>('longheron.photographs.ground', 'none');
+const expectedPicture = computed(() => {
+  const e = content.value?.expected;
+  return e && ground.value !== 'none' ? pictureOf(e[ground.value], e.layout) : null;
+});
 const shown = useLocalStorage<'marks' | 'cameras' | 'out'>('longheron.photographs.table', 'marks');
 </script>
 
@@ -96,7 +107,27 @@ const shown = useLocalStorage<'marks' | 'cameras' | 'out'>('longheron.photograph
           This block has a frame of its own, levelled by its first photograph: it has no place on the map. Positions, or
           at least three control marks that are picked, would give it one.
         </p>
-        <MapView v-else :shapes="shapes" :around="around" />
+        <MapView v-else :shapes="shapes" :around="around" :picture="expectedPicture">
+          <template v-if="content.expected" #key>
+            <el-radio-group v-model="ground" size="small" aria-label="What is drawn of the ground">
+              <el-radio-button value="none">Photographs</el-radio-button>
+              <el-radio-button value="overlap">Overlap</el-radio-button>
+              <el-radio-button value="height">Expected deviation</el-radio-button>
+            </el-radio-group>
+            <ScaleKey
+              v-if="ground === 'overlap'"
+              title="photographs that see it"
+              :colours="[...OVERLAP_COLOURS]"
+              :labels="['1', '', `${content.expected.mostPictures} and more`]"
+            />
+            <ScaleKey
+              v-else-if="ground === 'height'"
+              :title="`height, 1 SD, ${small.symbol}`"
+              :colours="[...EXPECTED_COLOURS]"
+              :labels="content.expected.heightM.map((v) => small.of(v).toFixed(small.digits + 1))"
+            />
+          </template>
+        </MapView>
       </template>
       <div class="lower">
         <el-radio-group v-model="shown" size="small" class="which" aria-label="Shown below the map">

@@ -43,6 +43,7 @@ watchEffect(() => (view.active = chosen.value?.id ?? null));
 
 const form = ref({
   cloud: 0,
+  picture: 0,
   marks: [] as number[],
   measured: [] as number[],
   target: 'two-tone' as TargetKind,
@@ -57,6 +58,7 @@ watch(
   () => [store.datasets.length, chosen.value?.id],
   () => {
     Object.assign(form.value, content.value?.settings ?? {});
+    form.value.picture = inputsOf('picture')[0] ?? 0;
     form.value.cloud = inputsOf('cloud')[0] ?? store.latest('point-cloud', 'clean')?.id ?? clouds.value[0]?.id ?? 0;
     const first = (kind: 'marks' | 'measurements') =>
       store
@@ -69,8 +71,13 @@ watch(
   { immediate: true },
 );
 function start(): void {
-  const { cloud, marks, measured, ...settings } = form.value;
-  void store.run('plan-check', { cloud, marks, ...(measured.length ? { measured } : {}) }, settings, chosen.value?.id);
+  const { cloud, picture, marks, measured, ...settings } = form.value;
+  void store.run(
+    'plan-check',
+    { cloud, marks, ...(picture ? { picture } : {}), ...(measured.length ? { measured } : {}) },
+    settings,
+    chosen.value?.id,
+  );
 }
 
 const rows = computed(() => figures.value?.marks ?? []);
@@ -282,6 +289,12 @@ const length = (m: PlanMark) => (m.dE === null ? null : Math.hypot(m.dE, m.dN!))
       <h2 v-if="chosen" class="spaced">Settings</h2>
       <el-form novalidate label-position="top" class="spaced" @submit.prevent="start">
         <DatasetChoice v-model="form.cloud" label="Cloud" :datasets="clouds" />
+        <DatasetChoice
+          v-model="form.picture"
+          label="Orthophoto"
+          none="brightness of the cloud"
+          :datasets="store.ofKind('orthophoto')"
+        />
         <DatasetChoice v-model="form.marks" label="Marks" several :datasets="store.ofKind('marks')" />
         <DatasetChoice
           v-if="store.ofKind('measurements').length"
