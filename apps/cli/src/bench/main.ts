@@ -47,6 +47,7 @@ import { SITE_SYSTEM } from '@longheron/site/terrain';
 import { benchBlock } from './block';
 import { benchColour, benchStrips } from './flight';
 import { benchLaz } from './laz';
+import { benchOrthophoto } from './ortho';
 import { benchSelections } from './select';
 import { solveSession } from '../verify/gnss';
 import { smoothed, unitOf } from '../verify/inertial';
@@ -114,6 +115,7 @@ try {
   if (runs('strips')) benchStrips(line);
   if (runs('colour')) benchColour(line);
   if (runs('block')) benchBlock(line);
+  if (runs('ortho')) benchOrthophoto(system, line);
   if (runs('ground')) ground();
   if (runs('tin')) tin();
   if (runs('laz')) await benchLaz(folder, line);

@@ -5,6 +5,7 @@ import { type DatasetOf } from '@longheron/contract/api';
 import { api } from '../api/client';
 import { useProject } from '../stores/project';
 import { useCloudLook } from '../stores/cloudLook';
+import { panelPath } from '../stages/address';
 import Num from '../ui/Num.vue';
 import { useUnits } from '../ui/units';
 import { className } from './colouring';
@@ -45,6 +46,16 @@ const trail = computed(() => {
   walk(props.dataset.id, 0);
   return out;
 });
+/** The photographs of an adjusted block at this place. */
+const pictured = computed(() => {
+  const block = store
+    .ofKind('block')
+    .find((b) => b.revision.content.oriented && b.revision.content.figures.frame === 'earth');
+  if (!block || !p.value) return undefined;
+  const { eastingM, northingM, heightM } = p.value;
+  const at = [eastingM, northingM, heightM].map((v) => v.toFixed(3)).join(',');
+  return `${panelPath(String(store.project!.id), 'place', 'points', block.id)}?at=${at}`;
+});
 const display = computed(() => store.project?.reference?.time ?? 'gps');
 </script>
 
@@ -58,6 +69,7 @@ const display = computed(() => store.project?.reference?.time ?? 'gps');
       <Fact label="SD H (1 SD)"><Num :value="small.of(p.sdHM)" :digits="small.digits + 1" :unit="small.symbol" /></Fact>
       <Fact label="Class">{{ className(p.cls) }} ({{ p.cls }}), echo {{ p.echo }} of {{ p.echoes }}</Fact>
     </FactList>
+    <RouterLink v-if="pictured" class="show" :to="pictured">Show in photographs</RouterLink>
     <PlainButton class="more" :aria-expanded="open" @click="open = !open">
       {{ open ? 'Fewer' : 'Every attribute and trail' }}
     </PlainButton>
@@ -116,6 +128,11 @@ td:last-child {
 }
 .panel :deep(.num .u) {
   color: #a9bcc2;
+}
+.show {
+  display: block;
+  margin-top: 4px;
+  color: #7fc3c9;
 }
 .more {
   text-decoration: underline dotted;

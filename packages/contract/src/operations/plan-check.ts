@@ -5,7 +5,7 @@ export default operation({
   title: 'Check plan at marks',
   past: 'checked',
   stage: 'prove',
-  version: 4,
+  version: 3,
   result: 'plan-check',
   resultName: 'Plan residuals',
   needs: ['usedMarks'],

@@ -94,7 +94,11 @@ function picturesOf(block: Block, a: AdjustedBlock): OrientedPicture[] {
   });
 }
 
-/** Middle height of the points of each cell; where there are none that of all. */
+/** Points for the height of a cell, and how many cells around it may lend them. */
+const ENOUGH_POINTS = 5;
+const MOST_RINGS = 3;
+
+/** Middle height of the points of each cell and of those about it; where there are too few that of all. */
 function heightsOf(
   places: readonly Vector3[],
   west: number,
@@ -109,5 +113,16 @@ function heightsOf(
     if (c >= 0 && r >= 0 && c < columns && r < rows) own[r * columns + c].push(h);
   }
   const all = median(places.map((p) => p[2]));
-  return Float64Array.from(own, (h) => (h.length ? median(h) : all));
+  return Float64Array.from(own, (_, k) => {
+    // a few ties may be wrong: the next cells have a say until there are enough
+    for (let ring = 0; ring <= MOST_RINGS; ring++) {
+      const near: number[] = [];
+      const [row, column] = [Math.floor(k / columns), k % columns];
+      for (let r = Math.max(0, row - ring); r <= Math.min(rows - 1, row + ring); r++)
+        for (let c = Math.max(0, column - ring); c <= Math.min(columns - 1, column + ring); c++)
+          near.push(...own[r * columns + c]);
+      if (near.length >= ENOUGH_POINTS) return median(near);
+    }
+    return all;
+  });
 }

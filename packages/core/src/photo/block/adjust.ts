@@ -95,7 +95,8 @@ export function adjustBlock({ block: given, calibrate, start }: BlockRequest, wa
   const placesOut = grossPlaces(solver);
   const rejected = rejectRays(solver, (share) => tick(watch, 0.3 + 0.2 * share, 'Looking for rays that do not fit'));
   const stated = given.rays.sdPx;
-  const sigmaFree = sigmaOf(solver, held.size, stated).sigma;
+  // held against the rays that count in the end: judged by ties alone, but not by what no tie is
+  const free0 = { state: solver.state, residualPx: residualsOf(solver), control: false };
   solver.weights.point.fill(1);
   solver.improve(15, true, false, doing(part(watch, 0.5, 0.6), 'Adjusting with control'));
   let out = new Set([
@@ -125,7 +126,12 @@ export function adjustBlock({ block: given, calibrate, start }: BlockRequest, wa
     solver.again(free());
     solver.improve(10, false, true);
   }
-  const { sigma, redundancy } = sigmaOf(solver, held.size, stated);
+  const { sigma, redundancy } = sigmaOf(solver, held.size, stated, {
+    state: solver.state,
+    residualPx: residualsOf(solver),
+    control: true,
+  });
+  const sigmaFree = sigmaOf(solver, held.size, stated, free0).sigma;
   const rays = raysOf(block, solver.alive);
   return {
     state: solver.state,
@@ -190,14 +196,19 @@ function rescale(solver: Solver): number[] {
 }
 
 /** Weighted squares over redundancy, by the deviations as they were stated. */
-function sigmaOf(solver: Solver, held: number, statedPx: Float64Array): { sigma: number; redundancy: number } {
-  const { block, alive, linear, weights, layout, state } = solver;
+function sigmaOf(
+  solver: Solver,
+  held: number,
+  statedPx: Float64Array,
+  { state, residualPx, control }: { state: BlockState; residualPx: Float64Array; control: boolean },
+): { sigma: number; redundancy: number } {
+  const { block, alive, weights, layout } = solver;
   const { rays } = block;
   let [squares, count] = [0, 0];
   const seen = new Set<number>();
   for (let r = 0; r < rays.count; r++) {
-    if (!alive[r] || !linear.ahead[r]) continue;
-    const [u, v] = solver.residual(r);
+    const [u, v] = [residualPx[2 * r], residualPx[2 * r + 1]];
+    if (!alive[r] || !(u === u)) continue;
     squares += (u * u + v * v) / statedPx[r] ** 2;
     count += 2;
     seen.add(rays.point[r]);
@@ -210,7 +221,7 @@ function sigmaOf(solver: Solver, held: number, statedPx: Float64Array): { sigma:
     count += 3;
   });
   block.points.forEach(({ kind, givenM, sdM }, p) => {
-    if (kind !== 'control' || !givenM || !sdM || weights.point[p] === 0 || !seen.has(p)) return;
+    if (!control || kind !== 'control' || !givenM || !sdM || weights.point[p] === 0 || !seen.has(p)) return;
     for (let k = 0; k < 3; k++) squares += ((givenM[k] - state.points[3 * p + k]) / sdM[k]) ** 2;
     count += 3;
   });

@@ -50,7 +50,7 @@ const add = () =>
   list-style: none;
   margin: 0;
   padding: 0;
-  max-height: 46vh;
+  max-height: 38vh;
   overflow: auto;
   border: 1px solid var(--line);
   border-radius: 4px;

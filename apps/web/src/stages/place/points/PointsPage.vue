@@ -2,6 +2,7 @@
 import { computed, ref, shallowRef, watch, watchEffect } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { useEventListener, useLocalStorage } from '@vueuse/core';
+import { useCloudLook } from '../../../stores/cloudLook';
 import { useProject } from '../../../stores/project';
 import { useView } from '../../../stores/view';
 import { isTyping } from '../../../ui/keys';
@@ -11,6 +12,7 @@ import ToolBar from '../../../ui/ToolBar.vue';
 import ToolButton from '../../../ui/ToolButton.vue';
 import SplitBench from '../../SplitBench.vue';
 import StageLayout from '../../StageLayout.vue';
+import EnoughList from './EnoughList.vue';
 import FeatureSheet from './FeatureSheet.vue';
 import FilmStrip, { type Frame } from './FilmStrip.vue';
 import Magnifier from './Magnifier.vue';
@@ -21,6 +23,7 @@ import PointSheet from './PointSheet.vue';
 import RayTable from './RayTable.vue';
 import { useDrawing } from './useDrawing';
 import { imageKey } from '@longheron/core/photo';
+import { lookAtCloud, shownCloud } from './toCloud';
 import { usePoints } from './usePoints';
 
 /** Points in photographs: picked for a block, or measured in it. */
@@ -85,6 +88,11 @@ const current = computed(() => {
 });
 const key = computed(() => (current.value ? imageKey(current.value.name) : ''));
 const open = (image: string) => (wanted.value = byKey.value.get(imageKey(image))?.name ?? image);
+/** Also one that does not show the point. */
+function openAny(image: string): void {
+  if (!frames.value.some((f) => imageKey(f.name) === imageKey(image))) all.value = true;
+  open(image);
+}
 const pick = computed(() => rayRows.value.find((r) => imageKey(r.image) === key.value));
 const expected = computed(() => answer.value?.shown.find((x) => imageKey(x.image) === key.value) ?? null);
 const along = computed(() => answer.value?.lines.find((l) => imageKey(l.image) === key.value)?.along ?? []);
@@ -169,7 +177,13 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   }
 });
 const local = computed(() => block.value?.revision.content.figures.frame === 'local');
-const open2 = computed(() => rows.value.filter((r) => r.role !== 'unused'));
+const listed = computed(() => rows.value.filter((r) => r.role !== 'unused' || r.picks.length));
+const look = useCloudLook();
+const cloud = computed(() => shownCloud(store.datasets));
+async function toCloud(): Promise<void> {
+  const at = answer.value?.met?.at;
+  if (cloud.value && at) await router.push(await lookAtCloud(cloud.value, at, look, project.value));
+}
 </script>
 
 <template>
@@ -211,11 +225,19 @@ const open2 = computed(() => rows.value.filter((r) => r.role !== 'unused'));
       <NotLoaded what="The picks" :of="points.picks" />
       <PointList
         v-if="!measuring"
-        :rows="open2"
+        :rows="listed"
         :current="from ? undefined : point?.name"
         :has-list="!!points.list.value"
         @choose="choose"
         @add="add"
+      />
+      <EnoughList
+        v-if="set && (local || !block)"
+        :photographs="photographs.value.value"
+        :picks="points.picks.value.value"
+        :rows="rows"
+        :local="local"
+        @open="openAny"
       />
     </template>
     <SplitBench v-if="set" storage-key="points" :upper-percent="74">
@@ -314,16 +336,20 @@ const open2 = computed(() => rows.value.filter((r) => r.role !== 'unused'));
           :local="local"
         />
       </template>
-      <PointSheet
-        v-else-if="point"
-        :name="point.name"
-        :role="point.role"
-        :answer="answer"
-        :given="point.at"
-        :rays="rayRows.length"
-        :waiting="points.waiting.value"
-        :local="local"
-      />
+      <template v-else-if="point">
+        <PointSheet
+          :name="point.name"
+          :role="point.role"
+          :answer="answer"
+          :given="point.at"
+          :rays="rayRows.length"
+          :waiting="points.waiting.value"
+          :local="local"
+        />
+        <el-button v-if="cloud && !local && answer?.met" size="small" class="cloud" @click="toCloud"
+          >Show in the cloud</el-button
+        >
+      </template>
       <template v-if="settings.refine">
         <h3>Targets</h3>
         <Setting
@@ -376,6 +402,9 @@ const open2 = computed(() => rows.value.filter((r) => r.role !== 'unused'));
 .lower {
   overflow: auto;
   padding: 4px 8px;
+}
+.cloud {
+  margin: 4px 0 10px;
 }
 .empty {
   padding: 24px;
