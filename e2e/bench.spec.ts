@@ -78,6 +78,7 @@ for (const path of [
   '/',
   ...[
     'gather/files',
+    'gather/photographs',
     'position/quality',
     'position/compute',
     'position/sessions',
@@ -86,6 +87,7 @@ for (const path of [
     'position/network',
     'place/cloud',
     'place/photographs',
+    'place/points',
     'clean/ground',
     'clean/find',
     'clean/hand',

@@ -47,7 +47,7 @@ const inPixels = (name: string) => name.endsWith('_px');
         { key: 'n', label: 'North', right: true, value: (m) => small.of(m.dn_m) },
         { key: 'h', label: 'Height', right: true, value: (m) => small.of(m.dh_m) },
         { key: 'sd', label: 'SD of height', right: true, value: (m) => small.of(m.sd_h_m) },
-        { key: 'flag', label: '', value: (m) => (m.flagged ? 'does not fit' : '') },
+        { key: 'flag', label: 'State', value: (m) => (m.flagged ? 'does not fit' : '') },
       ]"
       :rows="marks"
       :row-key="(m) => m.name"
@@ -76,7 +76,7 @@ const inPixels = (name: string) => name.endsWith('_px');
           value: (x) => (x.found_m === null ? null : fromMetres(x.found_m, x.unit)),
         },
         { key: 'sd', label: '1 SD', right: true, value: (x) => (x.sd_m === null ? null : fromMetres(x.sd_m, x.unit)) },
-        { key: 'agrees', label: '', value: (x) => (x.agrees === null ? '' : x.agrees ? 'agrees' : 'is off') },
+        { key: 'agrees', label: 'State', value: (x) => (x.agrees === null ? '' : x.agrees ? 'agrees' : 'is off') },
       ]"
       :rows="figures.distances"
       :row-key="(x) => `${x.from} ${x.to}`"
@@ -121,7 +121,7 @@ const inPixels = (name: string) => name.endsWith('_px');
         { key: 'nominal', label: 'Nominal', right: true, value: (t) => t.nominal },
         { key: 'value', label: 'Adjusted', right: true, value: (t) => t.value },
         { key: 'sd', label: '1 SD', right: true, value: (t) => t.sd },
-        { key: 'held', label: '', value: (t) => reason(t.camera, t.name) },
+        { key: 'held', label: 'State', value: (t) => reason(t.camera, t.name) },
       ]"
       :rows="terms"
       :row-key="(t) => `${t.camera} ${t.name}`"
