@@ -67,7 +67,9 @@ test('set-ups that nobody knows the place of are oriented from picks, and a door
 
 /** Clicks a place of the photograph that is open, pixels of the photograph. */
 async function clickIn(page: Page, xPx: number, yPx: number): Promise<void> {
-  const box = (await page.getByRole('group', { name: 'Photograph; click where the point is' }).boundingBox())!;
+  const view = page.getByRole('group', { name: 'Photograph; click where the point is' });
+  await expect(view).toHaveAttribute('aria-busy', 'false');
+  const box = (await view.boundingBox())!;
   const scale = Math.min(box.width / room.widthPx, box.height / room.heightPx);
   await page.mouse.click(
     box.x + box.width / 2 + (xPx + 0.5 - room.widthPx / 2) * scale,
@@ -160,4 +162,15 @@ test('in its photographs a target is picked to its centre, and the door is measu
   const sdM = Math.hypot(...corners.map((c) => Math.max(...c.sd)));
   expect(sdM).toBeLessThan(0.02);
   expect(Math.abs(lengthM - room.door.lengthM)).toBeLessThan(2.5 * sdM);
+
+  // a place that is handed over by its coordinates is looked at by itself, whatever point was open before
+  await page.locator('.el-radio-button', { hasText: 'Pick' }).click();
+  await page.getByRole('button', { name: /^bar a/ }).click();
+  await expect(page.getByRole('table', { name: 'Picks of bar a' })).toBeVisible();
+  await page.goto(`${page.url().split('?')[0]}?at=${corners[0].at.map((v) => v.toFixed(3)).join(',')}`);
+  await expect(page.getByRole('heading', { name: 'A point of the cloud' })).toBeVisible();
+  await expect(frames.first()).toBeVisible();
+  await expect(page.getByRole('table', { name: /^Picks of/ })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Back to the points' }).click();
+  await expect(page.getByRole('table', { name: 'Picks of bar a' })).toBeVisible();
 });

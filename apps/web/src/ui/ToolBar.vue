@@ -49,6 +49,9 @@ defineProps<{ label: string; dark?: boolean }>();
   --el-border-color: #3a5058;
   --el-border-color-hover: #5aa6ad;
 }
+.tools :deep(.el-radio-group) {
+  flex: none;
+}
 .tools :deep(.el-select) {
   flex: 0 1 150px;
   min-width: 84px;

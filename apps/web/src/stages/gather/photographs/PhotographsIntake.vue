@@ -12,6 +12,7 @@ import DatasetCard from '../../../ui/DatasetCard.vue';
 import FigureTable from '../../../ui/FigureTable.vue';
 import { useLoaded } from '../../../ui/loaded';
 import NotLoaded from '../../../ui/NotLoaded.vue';
+import PlainButton from '../../../ui/PlainButton.vue';
 import Num from '../../../ui/Num.vue';
 import OperationForm from '../../../ui/OperationForm.vue';
 import { useUnits } from '../../../ui/units';
@@ -47,17 +48,10 @@ const all = useLoaded<string, Record<number, PhotographPairsDto>>(
     chosen.value && lists.value.length
       ? `${chosen.value.id} ${lists.value.map((l) => l.revision.id).join()}`
       : undefined,
-  async () => {
-    const found = await Promise.all(
-      lists.value.map((l) =>
-        api
-          .get<PhotographPairsDto>(`/projects/${project.value}/datasets/${chosen.value!.id}/photograph-pairs/${l.id}`)
-          .then((p) => [l.id, p] as const)
-          .catch(() => undefined),
-      ),
-    );
-    return Object.fromEntries(found.filter((f) => f !== undefined));
-  },
+  () =>
+    api.get<Record<number, PhotographPairsDto>>(
+      `/projects/${project.value}/datasets/${chosen.value!.id}/photograph-pairs`,
+    ),
   {},
 );
 const list = computed(() => {
@@ -170,18 +164,17 @@ const state = (r: Row) =>
               <template #off="{ row: r }"><Num :value="r.pair?.offS ?? null" :digits="1" plus /></template>
             </FigureTable>
             <div v-else class="grid">
-              <button
+              <PlainButton
                 v-for="r in rows"
                 :key="r.name"
-                type="button"
-                class="plain card"
+                class="card"
                 :class="{ chosen: r.name === marked }"
                 @click="marked = r.name"
               >
                 <img :src="photographPath(project, chosen.id, r.name, 240)" :alt="r.name" loading="lazy" />
                 <span>{{ r.name }}</span>
                 <span v-if="state(r) && state(r) !== 'paired'" class="state warn">{{ state(r) }}</span>
-              </button>
+              </PlainButton>
             </div>
           </div>
         </div>

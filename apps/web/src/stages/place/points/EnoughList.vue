@@ -2,6 +2,7 @@
 import { computed } from 'vue';
 import { type PhotographDto } from '@longheron/contract/api';
 import { enoughPicks, imageKey } from '@longheron/core/photo';
+import PlainButton from '../../../ui/PlainButton.vue';
 import { type PickDto, type PointRow } from './usePoints';
 
 /** How many more picks each photograph needs, where nothing but picks holds them together. */
@@ -43,10 +44,10 @@ const hint = (s: (typeof states.value)[number]) =>
   <h3>Picks needed</h3>
   <ul>
     <li v-for="s in states" :key="s.name">
-      <button type="button" class="plain row" :title="hint(s)" @click="emit('open', s.name)">
+      <PlainButton class="row" :title="hint(s)" @click="emit('open', s.name)">
         <span>{{ s.name.replace(/\.[a-z]+$/i, '') }}</span>
         <span class="state" :class="s.moreToCompute ? 'bad' : s.moreToBeWell ? 'warn' : 'ok'">{{ words(s) }}</span>
-      </button>
+      </PlainButton>
     </li>
   </ul>
 </template>

@@ -93,7 +93,7 @@ const sizeOf = (f: FeatureDto) =>
     <p v-if="features" class="files">
       <template v-for="[key, e] in files" :key="key"
         ><a
-          v-if="e.object?.(features.revision.content as never)"
+          v-if="e.object?.(features.revision.content)"
           :href="`/api/projects/${project}/datasets/${features.id}/export/${key}`"
           download
           >{{ e.label.replace('Points, lines, areas, ', '') }}</a

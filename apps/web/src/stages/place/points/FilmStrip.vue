@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import PlainButton from '../../../ui/PlainButton.vue';
 import { nextTick, ref, watch } from 'vue';
 import { imageKey } from '@longheron/core/photo';
 
@@ -29,10 +30,9 @@ const plain = (name: string) => name.replace(/\.[a-z]+$/i, '');
 
 <template>
   <div ref="strip" class="strip" role="group" aria-label="Photographs that show the point">
-    <button
+    <PlainButton
       v-for="f in frames"
       :key="f.name"
-      type="button"
       class="frame"
       :aria-current="current !== undefined && imageKey(f.name) === imageKey(current)"
       :title="f.name"
@@ -47,7 +47,7 @@ const plain = (name: string) => name.replace(/\.[a-z]+$/i, '');
         />
       </span>
       <span class="name">{{ plain(f.name) }}</span>
-    </button>
+    </PlainButton>
     <p v-if="!frames.length" class="soft">
       {{ waiting ? 'Looking for photographs that show it …' : 'No photograph shows this point.' }}
     </p>

@@ -2,6 +2,7 @@
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
 import { useEventListener, useLocalStorage, useResizeObserver } from '@vueuse/core';
 import { isTyping } from '../../../ui/keys';
+import { usePress } from '../../../ui/press';
 import { photographAt } from './photographs';
 
 /**
@@ -57,11 +58,10 @@ watch(
   () => props.path,
   async (path) => {
     failed.value = '';
-    if (!path) {
-      picture.value = null;
-      emit('loaded', null);
-      return;
-    }
+    // while the next one comes nothing can be picked in the one before
+    picture.value = null;
+    emit('loaded', null);
+    if (!path) return;
     try {
       const loaded = await photographAt(path);
       if (props.path !== path) return;
@@ -69,10 +69,7 @@ watch(
       toAbout();
       emit('loaded', loaded);
     } catch (e) {
-      if (props.path !== path) return;
-      picture.value = null;
-      failed.value = (e as Error).message;
-      emit('loaded', null);
+      if (props.path === path) failed.value = (e as Error).message;
     }
   },
   { immediate: true },
@@ -90,26 +87,18 @@ function zoomBy(steps: number, event?: MouseEvent): void {
   const after = placeAt(event);
   centre.value = [centre.value[0] + before[0] - after[0], centre.value[1] + before[1] - after[1]];
 }
-let pressed: { from: [number, number]; at: [number, number]; moved: boolean } | undefined;
-function down(event: PointerEvent): void {
-  if (event.button !== 0) return;
-  pressed = { from: [event.clientX, event.clientY], at: [...centre.value], moved: false };
-  (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
-}
+const press = usePress(
+  () => centre.value,
+  (from, dx, dy) => (centre.value = [from[0] - dx / scale.value, from[1] - dy / scale.value]),
+  (event) => {
+    const p = picture.value;
+    const [u, v] = placeAt(event);
+    if (p && u > -0.5 && v > -0.5 && u < p.width - 0.5 && v < p.height - 0.5) emit('pick', u, v);
+  },
+);
 function move(event: PointerEvent): void {
   emit('pointer', picture.value ? placeAt(event) : null);
-  if (!pressed) return;
-  const [dx, dy] = [event.clientX - pressed.from[0], event.clientY - pressed.from[1]];
-  if (Math.hypot(dx, dy) > 4) pressed.moved = true;
-  if (pressed.moved) centre.value = [pressed.at[0] - dx / scale.value, pressed.at[1] - dy / scale.value];
-}
-function up(event: PointerEvent): void {
-  const p = picture.value;
-  if (pressed && !pressed.moved && p) {
-    const [u, v] = placeAt(event);
-    if (u > -0.5 && v > -0.5 && u < p.width - 0.5 && v < p.height - 0.5) emit('pick', u, v);
-  }
-  pressed = undefined;
+  press.move(event);
 }
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   if (isTyping(event.target)) return;
@@ -169,14 +158,15 @@ const ring = computed(() => {
       tabindex="0"
       role="group"
       aria-label="Photograph; click where the point is"
+      :aria-busy="!!path && !picture && !failed"
       @wheel.prevent="zoomBy($event.deltaY < 0 ? 0.25 : -0.25, $event)"
-      @pointerdown="down"
+      @pointerdown="press.down"
       @pointermove="move"
-      @pointerup="up"
+      @pointerup="press.up"
       @pointerleave="emit('pointer', null)"
     >
       <canvas ref="canvas" :style="{ filter }" />
-      <svg :width="size[0]" :height="size[1]">
+      <svg v-if="picture" :width="size[0]" :height="size[1]">
         <path v-if="along.length" class="along" :d="alongPath" />
         <path
           v-for="(d, k) in drawn"
@@ -203,7 +193,7 @@ const ring = computed(() => {
         </g>
       </svg>
       <p v-if="failed" class="none">{{ failed }}</p>
-      <p v-else-if="!props.path" class="none soft">No photograph is open.</p>
+      <p v-else-if="!path" class="none">No photograph is open.</p>
     </div>
     <div class="look">
       <span>Black</span

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
+import PlainButton from '../../../ui/PlainButton.vue';
 import { type PointRow } from './usePoints';
 import { nextName } from './names';
 
 /** Marks and tie points with their picks; a new one gets the next number of its prefix. */
-const props = defineProps<{ rows: readonly PointRow[]; current: string | undefined; hasList: boolean }>();
+const props = defineProps<{ rows: readonly PointRow[]; current: string | undefined }>();
 const emit = defineEmits<{ choose: [name: string]; add: [name: string] }>();
 const prefix = useLocalStorage('longheron.points.prefix', 't');
 const search = ref('');
@@ -28,11 +29,11 @@ const add = () =>
   </div>
   <ul class="points" aria-label="Points">
     <li v-for="r in shown" :key="r.name">
-      <button type="button" class="plain row" :class="{ chosen: r.name === current }" @click="emit('choose', r.name)">
+      <PlainButton class="row" :class="{ chosen: r.name === current }" @click="emit('choose', r.name)">
         <span class="name">{{ r.name }}</span>
         <span class="soft">{{ r.role }}</span>
         <span class="mono n" :class="{ none: !r.picks.length }">{{ r.picks.length }}</span>
-      </button>
+      </PlainButton>
     </li>
     <li v-if="!shown.length" class="soft">{{ rows.length ? 'No point has such a name.' : 'No point yet.' }}</li>
   </ul>

@@ -6,12 +6,16 @@ import { useCloudLook } from '../../../stores/cloudLook';
 import { useProject } from '../../../stores/project';
 import { useView } from '../../../stores/view';
 import { isTyping } from '../../../ui/keys';
+import Fact from '../../../ui/Fact.vue';
+import FactList from '../../../ui/FactList.vue';
 import NotLoaded from '../../../ui/NotLoaded.vue';
-import Setting from '../../../ui/Setting.vue';
+import Num from '../../../ui/Num.vue';
+import { useUnits } from '../../../ui/units';
 import ToolBar from '../../../ui/ToolBar.vue';
 import ToolButton from '../../../ui/ToolButton.vue';
 import SplitBench from '../../SplitBench.vue';
 import StageLayout from '../../StageLayout.vue';
+import ChooseOne from './ChooseOne.vue';
 import EnoughList from './EnoughList.vue';
 import FeatureSheet from './FeatureSheet.vue';
 import FilmStrip, { type Frame } from './FilmStrip.vue';
@@ -21,6 +25,7 @@ import { photographPath } from './photographs';
 import PointList from './PointList.vue';
 import PointSheet from './PointSheet.vue';
 import RayTable from './RayTable.vue';
+import TargetSettings from './TargetSettings.vue';
 import { useDrawing } from './useDrawing';
 import { imageKey } from '@longheron/core/photo';
 import { lookAtCloud, shownCloud } from './toCloud';
@@ -31,6 +36,7 @@ const store = useProject();
 const view = useView();
 const route = useRoute();
 const router = useRouter();
+const { length } = useUnits();
 const points = usePoints();
 const { block, set, photographs, rows, point, answer, rayRows, settings, said, from } = points;
 watchEffect(() => (view.active = points.list.value?.id ?? null));
@@ -189,45 +195,26 @@ async function toCloud(): Promise<void> {
 <template>
   <StageLayout holdings-title="Points" own-needs>
     <template #holdings>
-      <el-select
-        v-if="points.blocks.value.length"
-        :model-value="block?.id"
-        size="small"
-        class="choice"
-        aria-label="Block"
-        @change="(id: number) => points.choose({ id })"
-      >
-        <el-option v-for="b in points.blocks.value" :key="b.id" :value="b.id" :label="b.name" />
-      </el-select>
-      <el-select
-        v-if="points.sets.value.length"
-        :model-value="set?.id"
-        size="small"
-        class="choice"
-        placeholder="Photographs"
-        aria-label="Photographs"
-        @change="(id: number) => (points.setId.value = id)"
-      >
-        <el-option v-for="s in points.sets.value" :key="s.id" :value="s.id" :label="s.name" />
-      </el-select>
-      <el-select
-        v-if="points.lists.value.length"
-        :model-value="points.list.value?.id"
-        size="small"
-        class="choice"
-        placeholder="Picks made here"
-        aria-label="List of picks"
-        @change="(id: number) => (points.listId.value = id)"
-      >
-        <el-option v-for="l in points.lists.value" :key="l.id" :value="l.id" :label="l.name" />
-      </el-select>
+      <ChooseOne label="Block" :of="points.blocks.value" :chosen="block?.id" @choose="(id) => points.choose({ id })" />
+      <ChooseOne
+        label="Photographs"
+        :of="points.sets.value"
+        :chosen="set?.id"
+        @choose="(id) => (points.setId.value = id)"
+      />
+      <ChooseOne
+        label="List of picks"
+        empty="Picks made here"
+        :of="points.lists.value"
+        :chosen="points.list.value?.id"
+        @choose="(id) => (points.listId.value = id)"
+      />
       <NotLoaded what="The photographs" :of="photographs" />
       <NotLoaded what="The picks" :of="points.picks" />
       <PointList
         v-if="!measuring"
         :rows="listed"
         :current="from ? undefined : point?.name"
-        :has-list="!!points.list.value"
         @choose="choose"
         @add="add"
       />
@@ -264,7 +251,7 @@ async function toCloud(): Promise<void> {
               :pressed="settings.refine"
               @click="settings.refine = !settings.refine"
             />
-            <span v-if="said" class="said" role="status">{{ said }}</span>
+            <span v-if="said" class="said" role="status" :title="said">{{ said }}</span>
           </ToolBar>
           <PhotographView
             :path="current && set ? photographPath(project, set.id, current.name) : null"
@@ -309,7 +296,11 @@ async function toCloud(): Promise<void> {
       <Magnifier :picture="picture" :at="pointer" :pick="pick ? [pick.xPx, pick.yPx] : null" />
       <template v-if="from">
         <h2>A point of the cloud</h2>
-        <p class="mono">{{ from.map((v) => v.toFixed(3)).join(', ') }}</p>
+        <FactList>
+          <Fact v-for="(l, k) in ['E', 'N', 'H']" :key="l" :label="l"
+            ><Num :value="length.of(from[k])" :digits="3" :unit="length.symbol"
+          /></Fact>
+        </FactList>
         <p class="soft">Its place is drawn in every photograph that looks there; what stands before it may hide it.</p>
         <el-button size="small" @click="leavePlace">Back to the points</el-button>
       </template>
@@ -350,40 +341,12 @@ async function toCloud(): Promise<void> {
           >Show in the cloud</el-button
         >
       </template>
-      <template v-if="settings.refine">
-        <h3>Targets</h3>
-        <Setting
-          :model-value="settings.radiusPx"
-          label="Half their size"
-          reason="Of a target in the photographs."
-          unit="px"
-          :min="2"
-          :max="60"
-          :step="0.5"
-          :digits="1"
-          @update:model-value="settings.radiusPx = $event ?? 3"
-        />
-        <Setting
-          :model-value="settings.reachPx"
-          label="Looked for within"
-          reason="Of where you click."
-          unit="px"
-          :min="1"
-          :max="30"
-          :step="1"
-          :digits="0"
-          @update:model-value="settings.reachPx = $event ?? 4"
-        />
-      </template>
+      <TargetSettings v-if="settings.refine" v-model="settings" />
     </template>
   </StageLayout>
 </template>
 
 <style scoped>
-.choice {
-  width: 100%;
-  margin-bottom: 6px;
-}
 .upper {
   display: grid;
   grid-template-rows: auto minmax(0, 1fr) auto;
@@ -394,10 +357,13 @@ async function toCloud(): Promise<void> {
   padding: 0 4px;
 }
 .said {
+  flex: 1 1 0;
+  min-width: 0;
   margin-left: 8px;
   color: var(--ink-soft);
   overflow: hidden;
   text-overflow: ellipsis;
+  white-space: nowrap;
 }
 .lower {
   overflow: auto;

@@ -66,9 +66,7 @@ export function useDrawing(points: ReturnType<typeof usePoints>, measuring: Comp
       shape,
       code: code.trim(),
       note: note.trim(),
-      corners: (shape === 'point' ? whole.slice(0, 1) : whole).map(({ seen }) => ({
-        seen: seen.map(({ sdPx, ...s }) => (sdPx === null ? s : { ...s, sdPx })),
-      })),
+      corners: shape === 'point' ? whole.slice(0, 1) : whole,
     };
     if (await store.attempt(() => api.put(path(), body), `${body.name} is kept.`)) again(shape, body.code);
   }

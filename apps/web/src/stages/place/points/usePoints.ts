@@ -27,6 +27,13 @@ export interface PointRow {
   sd?: [number, number, number];
 }
 
+/** Whether a pick moves to a target, half of whose size is about so large, and how far away. */
+export interface TargetSearch {
+  refine: boolean;
+  radiusPx: number;
+  reachPx: number;
+}
+
 /** Deviations of marks that state none, metres. */
 const UNSTATED_M = 0.02;
 /** A target may be so many times larger than the setting says. */
@@ -133,14 +140,16 @@ export function usePoints() {
   const waiting = ref(false);
   /** Rays that are looked at instead of a point’s: the corner that is being drawn. */
   const corner = ref<RayDto[] | null>(null);
-  const rays = computed<RayDto[]>(() =>
-    corner.value
-      ? corner.value
-      : (point.value?.picks ?? []).map(({ image, xPx, yPx, sdPx }) => ({ image, xPx, yPx, sdPx: sdPx ?? null })),
-  );
-  /** A place that was handed over, of a point of a cloud. */
+  /** A place that was handed over, of a point of a cloud: looked at by itself, whatever is picked of the current point. */
   const from = ref<[number, number, number]>();
-  const given = computed(() => (corner.value ? undefined : (from.value ?? point.value?.at)));
+  const rays = computed<RayDto[]>(() =>
+    from.value
+      ? []
+      : corner.value
+        ? corner.value
+        : (point.value?.picks ?? []).map(({ image, xPx, yPx, sdPx }) => ({ image, xPx, yPx, sdPx: sdPx ?? null })),
+  );
+  const given = computed(() => from.value ?? (corner.value ? undefined : point.value?.at));
   let turn = 0;
   watch(
     () => JSON.stringify([block.value?.revision.id, rays.value, given.value]),
@@ -157,7 +166,7 @@ export function usePoints() {
         const found = await api.post<InPhotographsDto>(
           `/projects/${store.project!.id}/datasets/${b.id}/in-photographs`,
           {
-            rays: rays.value.map(({ sdPx, ...r }) => (sdPx === null ? r : { ...r, sdPx })),
+            rays: rays.value,
             ...(given.value
               ? { at: given.value, ...(point.value?.sd && !from.value ? { sd: point.value.sd } : {}) }
               : {}),
@@ -199,7 +208,11 @@ export function usePoints() {
     });
   });
 
-  const settings = useLocalStorage('longheron.points.picking', { refine: true, radiusPx: 3, reachPx: 4 });
+  const settings = useLocalStorage<TargetSearch>('longheron.points.picking', {
+    refine: true,
+    radiusPx: 3,
+    reachPx: 4,
+  });
   /** What was said of the last pick. */
   const said = ref('');
 

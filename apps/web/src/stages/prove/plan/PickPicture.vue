@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue';
 import { useEventListener, useLocalStorage, useResizeObserver } from '@vueuse/core';
 import { isTyping } from '../../../ui/keys';
+import { usePress } from '../../../ui/press';
 
 /**
  * The brightness about a mark, to point at its target. Zoom and contrast stay from mark to mark and over a reload;
@@ -41,25 +42,17 @@ function zoomBy(factor: number, event?: MouseEvent): void {
   const after = place(event);
   centre.value = [centre.value[0] + before[0] - after[0], centre.value[1] + before[1] - after[1]];
 }
-let pressed: { from: [number, number]; at: [number, number]; moved: boolean } | undefined;
-function down(event: PointerEvent): void {
-  if (event.button !== 0) return;
-  pressed = { from: [event.clientX, event.clientY], at: [...centre.value], moved: false };
-  (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
-}
+const press = usePress(
+  () => centre.value,
+  (from, dx, dy) => (centre.value = [from[0] - dx / scale.value, from[1] + dy / scale.value]),
+  (event) => {
+    const [e, n] = place(event);
+    if (props.picture) emit('pick', e, n);
+  },
+);
 function move(event: PointerEvent): void {
   pointer.value = place(event);
-  if (!pressed) return;
-  const [dx, dy] = [event.clientX - pressed.from[0], event.clientY - pressed.from[1]];
-  if (Math.hypot(dx, dy) > 4) pressed.moved = true;
-  if (pressed.moved) centre.value = [pressed.at[0] - dx / scale.value, pressed.at[1] + dy / scale.value];
-}
-function up(event: PointerEvent): void {
-  if (pressed && !pressed.moved && props.picture) {
-    const [e, n] = place(event);
-    emit('pick', e, n);
-  }
-  pressed = undefined;
+  press.move(event);
 }
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   if (isTyping(event.target)) return;
@@ -82,9 +75,9 @@ const filter = computed(() => {
       role="group"
       aria-label="Brightness about the mark; click where the centre of the target is"
       @wheel.prevent="zoomBy($event.deltaY < 0 ? 1.15 : 1 / 1.15, $event)"
-      @pointerdown="down"
+      @pointerdown="press.down"
       @pointermove="move"
-      @pointerup="up"
+      @pointerup="press.up"
       @pointerleave="pointer = null"
     >
       <svg :width="size[0]" :height="size[1]">
