@@ -9,6 +9,7 @@ import {
   type InPhotographsDto,
   type KeptCameraDto,
   type PhotographDto,
+  type PhotographPairsDto,
   type RayDto,
   type RunDto,
 } from '@longheron/contract/api';
@@ -33,11 +34,23 @@ const raysOf = (point: string): RayDto[] => {
     .filter((r) => r.point === at)
     .map((r) => ({ image: room.pictures[r.image].name, xPx: r.u, yPx: r.v, sdPx: 0.3 }));
 };
-const ask = async (body: object) =>
-  (await s.send('POST', `/projects/1/datasets/${block.id}/in-photographs`, body)) as unknown as {
-    status: number;
-    body: InPhotographsDto;
-  };
+async function ask(body: object): Promise<{ status: number; body: InPhotographsDto }> {
+  const response = await fetch(`${s.base}/api/projects/1/datasets/${block.id}/in-photographs`, {
+    method: 'POST',
+    headers: { Origin: s.base, 'Content-Type': 'application/json' },
+    body: JSON.stringify(body),
+  });
+  return { status: response.status, body: (await response.json()) as InPhotographsDto };
+}
+
+async function ran(what: object): Promise<void> {
+  const { body } = await s.send('POST', '/projects/1/runs', what);
+  await s.until(async () => {
+    const run = (await s.get<RunDto[]>('/projects/1/runs')).find((r) => r.id === Number(body.id));
+    if (run?.status === 'failed') throw new Error(run.error?.message);
+    return run?.status === 'done';
+  }, 600);
+}
 
 beforeAll(async () => {
   s = await testServer('none', [root]);
@@ -53,16 +66,8 @@ beforeAll(async () => {
     }),
   );
   const distances = await taken('taped.csv', 'from,to,value_m,sd_m,use\nbar a,bar b,2.4,0.0005,scale\n');
-  const { body } = await s.send('POST', '/projects/1/runs', {
-    operation: 'block',
-    inputs: { picks: [picks.id], cameras: cameras.id, distances: distances.id },
-    settings: {},
-  });
-  await s.until(async () => {
-    const run = (await s.get<RunDto[]>('/projects/1/runs')).find((r) => r.id === Number(body.id));
-    if (run?.status === 'failed') throw new Error(run.error?.message);
-    return run?.status === 'done';
-  }, 600);
+  const inputs = { picks: [picks.id], cameras: cameras.id, distances: distances.id };
+  await ran({ operation: 'block', inputs, settings: {} });
   block = (await datasets()).find((d) => d.kind === 'block')!;
 }, 900_000);
 afterAll(async () => {
@@ -203,11 +208,35 @@ describe('points in photographs of an adjusted block', () => {
     expect(short).toMatchObject({ status: 422, body: { code: 'feature-corners' } });
     const once = { ...line, name: 'one', corners: [{ seen: raysOf('door a').slice(0, 1) }] };
     expect(await s.send('PUT', path, once)).toMatchObject({ status: 400 });
+    const { at } = features[0].corners[0];
     expect((await s.send('DELETE', `${path}/lintel`)).status).toBe(204);
     expect((await s.send('DELETE', `${path}/lintel`)).status).toBe(404);
     await s.send('POST', `/projects/1/datasets/${made!.id}/undo`);
     const again = (await datasets()).find((d) => d.id === made!.id);
     expect(contentOf(again, 'features').features.map((f) => f.name)).toEqual(['lintel']);
+
+    // in a frame that is half as large what was drawn before is half as large too, when the next is drawn
+    const taped = await taken('half.csv', 'from,to,value_m,sd_m,use\nbar a,bar b,1.2,0.0005,scale\n');
+    const inputs = Object.fromEntries(
+      block.revision.inputs
+        .filter((i) => i.role !== 'reference')
+        .map((i) => [i.role, i.role === 'picks' ? [i.datasetId] : i.datasetId]),
+    );
+    await ran({
+      operation: 'block',
+      inputs: { ...inputs, distances: taped.id },
+      settings: {},
+      outputDataset: block.id,
+    });
+    expect((await datasets()).find((d) => d.id === made!.id)!.outOfDate).toBe(true);
+    await s.send('PUT', path, { ...line, name: 'top', shape: 'point', corners: corners.slice(0, 1) });
+    const anew = (await datasets()).find((d) => d.id === made!.id);
+    const [lintel, top] = contentOf(anew, 'features').features;
+    // two adjustments, each with rejections of its own
+    expect(lintel.lengthM / features[0].lengthM).toBeCloseTo(0.5, 2);
+    expect(top.corners[0].at).toEqual(lintel.corners[0].at);
+    lintel.corners[0].at.forEach((v, k) => expect(v).toBeCloseTo(at[k] / 2, 2));
+    await ran({ operation: 'block', inputs, settings: {}, outputDataset: block.id });
   });
 });
 
@@ -279,6 +308,22 @@ describe('photographs of a set', () => {
       'set.zip',
       zipSync({ 'a.jpg': new Uint8Array(good), 'b.jpg': new Uint8Array(good.subarray(0, good.length - 90)) }),
     );
+    // a list of positions that names one of them, on another day than its clock says
+    const list = await taken(
+      'where.csv',
+      '# point: imu\nlabel,gps_week,gps_sow,lat_deg,lon_deg,h_ell_m,sd_n_m,sd_e_m,sd_d_m\nA.JPG,2421,1000,56,8,40,0.02,0.03,0.05\nz.jpg,2421,1002,56,8,40,0.02,0.03,0.05\nb.jpg,,,,,,,,\n',
+    );
+    const pairs = await s.get<Record<number, PhotographPairsDto>>(`/projects/1/datasets/${set.id}/photograph-pairs`);
+    expect(pairs[list.id]).toMatchObject({
+      by: 'name',
+      point: 'imu',
+      atCamera: false,
+      sdM: [0.02, 0.03, 0.05],
+      pairs: [{ image: 'a.jpg', label: 'A.JPG' }],
+      photosAlone: ['b.jpg'],
+      positionsAlone: ['z.jpg'],
+      otherDay: 1,
+    });
     const path = `/projects/1/datasets/${set.id}/photographs`;
     const [a] = await s.get<PhotographDto[]>(path);
     expect(a).toMatchObject({

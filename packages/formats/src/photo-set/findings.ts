@@ -4,7 +4,8 @@ import { type Notice } from '@longheron/core/shared';
 const NAMED = 5;
 const some = (names: readonly string[]) =>
   names.slice(0, NAMED).join(', ') + (names.length > NAMED ? ` and ${names.length - NAMED} more` : '');
-const photographs = (n: number) => (n === 1 ? '1 photograph' : `${n} photographs`);
+const photographs = (n: number, one: string, several: string) =>
+  n === 1 ? `1 photograph ${one}` : `${n} photographs ${several}`;
 
 /** What is odd about photographs that came together, each with what it does and what to do. */
 export function intakeFindings(list: readonly TakenPhoto[], file: string): Notice[] {
@@ -16,7 +17,7 @@ export function intakeFindings(list: readonly TakenPhoto[], file: string): Notic
     add(
       'photos-twice',
       'error',
-      `${photographs(d.twice.length)} of the same name as another: ${some(d.twice)}.`,
+      `${photographs(d.twice.length, 'has', 'have')} the same name as another: ${some(d.twice)}.`,
       'Only one of each name can be told from the other.',
       'Give each its own name, or bring the folders as sets of their own.',
     );
@@ -24,7 +25,7 @@ export function intakeFindings(list: readonly TakenPhoto[], file: string): Notic
     add(
       'photos-copies',
       'warning',
-      `${photographs(d.copies.length)} taken at the same moment as another, of the same size in bytes: ${some(d.copies.map(([a, b]) => `${b} as ${a}`))}.`,
+      `${photographs(d.copies.length, 'was', 'were')} taken at the same moment as another of the same size in bytes: ${some(d.copies.map(([a, b]) => `${b} as ${a}`))}.`,
       'A picture that is there twice ties to itself perfectly, and tells nothing.',
       'Leave the copies out.',
     );
@@ -40,7 +41,7 @@ export function intakeFindings(list: readonly TakenPhoto[], file: string): Notic
     add(
       'photos-previews',
       'warning',
-      `${photographs(d.small.length)} far smaller than the others: ${some(d.small)}.`,
+      `${photographs(d.small.length, 'is', 'are')} far smaller than the others: ${some(d.small)}.`,
       'They are previews: they do not fit the camera.',
       'Bring the photographs themselves.',
     );
@@ -64,7 +65,7 @@ export function intakeFindings(list: readonly TakenPhoto[], file: string): Notic
     add(
       'photos-turned',
       'info',
-      `${photographs(d.turned.length)} to be turned for looking at: ${some(d.turned)}.`,
+      `${photographs(d.turned.length, 'is', 'are')} marked to be turned for looking at: ${some(d.turned)}.`,
       'Here they stand as the camera wrote them; picks and calibration go by that.',
       'Pick in photographs that were not turned by other programs.',
     );
@@ -72,7 +73,7 @@ export function intakeFindings(list: readonly TakenPhoto[], file: string): Notic
     add(
       'photos-silent',
       'info',
-      `${photographs(d.silent.length)} without camera and time: ${some(d.silent)}.`,
+      `${photographs(d.silent.length, 'tells', 'tell')} neither camera nor time: ${some(d.silent)}.`,
       'They are paired with positions by their names alone.',
       'Bring them as the camera wrote them, if they are not.',
     );

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readCameras } from '../cameras';
+import { inspectFile } from '../registry';
 import { openPhotoSet, readPhotoPositions } from '.';
 
 let folder: string;
@@ -36,6 +37,16 @@ describe('a set of photographs', () => {
     await expect(openPhotoSet(join(folder, 'absent'))).rejects.toMatchObject({ code: 'file-open' });
     await expect(openPhotoSet(await put('no.zip', bytes('PK\u0003\u0004 no archive')))).rejects.toMatchObject({
       code: 'photos-zip',
+    });
+  });
+
+  it('of the same name in two folders is said at import, with what to do', async () => {
+    const path = await put('twice.zip', zipSync({ 'day 1/p_001.jpg': bytes('a'), 'day 2/P_001.jpg': bytes('bb') }));
+    const { findings } = await inspectFile(path, 'twice.zip');
+    expect(findings.find((f) => f.code === 'photos-twice')).toMatchObject({
+      severity: 'error',
+      text: expect.stringMatching(/^1 photograph has the same name as another: /),
+      remedy: expect.stringContaining('its own name'),
     });
   });
 

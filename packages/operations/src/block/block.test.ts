@@ -7,12 +7,13 @@ import {
   rotationFromQuaternion,
 } from '@longheron/core/frames';
 import { multiply3, transpose3 } from '@longheron/core/numeric';
+import { intersectRays } from '@longheron/core/photo';
 import { parseSystem } from '@longheron/formats/crs';
 import { readPhotoPositions } from '@longheron/formats/photo-set';
 import { drawBlock, type TrueBlock } from '@longheron/site/blocks';
 import { drawRoom } from '@longheron/site/blocks';
 import { OnFiles, type Ran } from '../test/onFiles';
-import { omegaPhiKappaDeg, quaternionOf } from '../shared/photographs';
+import { adjustedPictures, metBy, omegaPhiKappaDeg, quaternionOf, raysOf } from '../shared/photographs';
 
 const CRS = 'EPSG:25832+5773';
 const system = parseSystem(CRS);
@@ -74,7 +75,7 @@ describe('a flown block with control and check marks', () => {
         marks: [await files.put('marks.csv', marksOf(t))],
       },
       {},
-      { crs: CRS },
+      { crs: CRS, keeps: true },
     );
   }, 900_000);
 
@@ -98,6 +99,44 @@ describe('a flown block with control and check marks', () => {
     const named = f.rejected.filter((r) => wrong.has(`${r.image} ${r.point}`));
     expect(named.length / wrong.size).toBeGreaterThan(0.9);
     expect(f.rejected[0].test).toBeGreaterThan(f.rejected.at(-1)!.test);
+  });
+
+  it('lets points be measured in its photographs as well as it says', async () => {
+    const opened = await adjustedPictures(files.store, ran.content, CRS);
+    const wrong = new Set(ran.content.figures.rejected.map((r) => `${r.image} ${r.point}`));
+    let [squares, apart, n] = [0, 0, 0];
+    for (const [p, point] of t.points.entries()) {
+      const seen = t.seen
+        .filter((s) => s.point === p && !wrong.has(`${t.pictures[s.image].name} ${point.name}`))
+        .map((s) => ({ image: t.pictures[s.image].name, xPx: s.u, yPx: s.v, sdPx: 0.5 }));
+      if (point.kind !== 'check' || seen.length < 2) continue;
+      const rays = raysOf(opened, seen);
+      const { met, of } = metBy(opened, rays)!;
+      const at = new Float64Array(3);
+      system.project(...frame.toGeodetic(...point.at), at);
+      squares += met.at.reduce((s, v, k) => s + ((v - at[k]) / met.sd[k]) ** 2, 0);
+      apart += intersectRays(rays)!.covM2[5] / of.covM2[5];
+      n++;
+    }
+    expect(n).toBeGreaterThan(5);
+    expect(Math.sqrt(squares / (3 * n))).toBeGreaterThan(0.6);
+    expect(Math.sqrt(squares / (3 * n))).toBeLessThan(1.4);
+    // poses taken as independent would make heights look far less certain
+    expect(apart / n).toBeGreaterThan(1.5);
+  });
+
+  it('says what it expects of each place: about what its own points have', () => {
+    const expected = ran.content.expected!;
+    const heights = ran.content.figures.check.map((c) => c.sd_h_m!).sort((a, b) => a - b);
+    const middle = heights[heights.length >> 1];
+    expect(expected.medianHeightM / middle).toBeGreaterThan(0.5);
+    expect(expected.medianHeightM / middle).toBeLessThan(2);
+    expect(expected.medianPlanM).toBeLessThan(expected.medianHeightM);
+    expect(expected.onlyTwo).toBeLessThan(0.3);
+    const { columns, rows, cellM } = expected.layout;
+    expect(Math.max(columns, rows)).toBeLessThanOrEqual(49);
+    // four lines of nine pictures, 55 by 95 m apart
+    expect(columns * cellM).toBeGreaterThan(300);
   });
 
   it('writes orientations that turn the camera’s axes to where they truly lie', async () => {

@@ -19,10 +19,11 @@ export async function expectationOf(
   sdPx: number,
   store: Store,
 ): Promise<BlockExpectation | null> {
-  const known = { pictures: picturesOf(block, a), axes };
+  const index = picturesOf(block, a);
+  const known = { pictures: [...index.keys()], axes };
   const places = block.points.flatMap((_, p): Vector3[] => {
     const at = a.state.points.subarray(3 * p, 3 * p + 3);
-    return Number.isFinite(at[0]) && a.covariances.point(p) ? [fromBlock(known, [at[0], at[1], at[2]])] : [];
+    return Number.isFinite(at[0]) ? [fromBlock(known, [at[0], at[1], at[2]])] : [];
   });
   if (places.length < 3 || known.pictures.length < 2) return null;
   const side = (k: 0 | 1): [number, number] => {
@@ -34,7 +35,6 @@ export async function expectationOf(
   const columns = Math.max(1, Math.ceil((east - west) / cellM));
   const rows = Math.max(1, Math.ceil((north - south) / cellM));
   const heights = heightsOf(places, west, north, cellM, columns, rows);
-  const index = new Map(known.pictures.map((p) => [p, a.imageAt[block.images.findIndex((i) => i.name === p.name)]]));
   const between = (p: OrientedPicture, q: OrientedPicture) => {
     const [row, column] = [index.get(p)!, index.get(q)!];
     if (!Number.isFinite(a.covariances.of(row, column))) return undefined;
@@ -75,13 +75,14 @@ export async function expectationOf(
   };
 }
 
-/** Pictures of a block as they were adjusted. */
-function picturesOf(block: Block, a: AdjustedBlock): OrientedPicture[] {
-  return block.images.flatMap((image, i): OrientedPicture[] => {
-    if (!a.oriented[i]) return [];
+/** Pictures of a block as they were adjusted, with their columns in its equations. */
+function picturesOf(block: Block, a: AdjustedBlock): Map<OrientedPicture, number> {
+  const out = new Map<OrientedPicture, number>();
+  block.images.forEach((image, i) => {
+    if (!a.oriented[i]) return;
     const sd = (k: number) => Math.sqrt(a.covariances.of(a.imageAt[i] + k, a.imageAt[i] + k));
     const c = a.state.centres;
-    return [
+    out.set(
       {
         name: image.name,
         camera: a.state.cameras[image.camera],
@@ -90,8 +91,10 @@ function picturesOf(block: Block, a: AdjustedBlock): OrientedPicture[] {
         sdCentreM: [sd(0), sd(1), sd(2)],
         sdTurnRad: Math.sqrt((sd(3) ** 2 + sd(4) ** 2 + sd(5) ** 2) / 3),
       },
-    ];
+      a.imageAt[i],
+    );
   });
+  return out;
 }
 
 /** Points for the height of a cell, and how many cells around it may lend them. */

@@ -5,7 +5,7 @@ import declaration from '@longheron/contract/operations/block';
 import { adjustBlock, CAMERA_TERMS, hasStart, orientByTies, withImages, type Calibrate } from '@longheron/core/photo';
 import { part, Problem } from '@longheron/core/shared';
 import { parseSystem } from '@longheron/formats/crs';
-import { exifOf, openPhotoSet, readPhotoPositions } from '@longheron/formats/photo-set';
+import { openPhotoSet, readPhotoPositions } from '@longheron/formats/photo-set';
 import { type Pick } from '@longheron/formats/picks';
 import { openAs } from '@longheron/formats/registry';
 import { computation } from '../computation/types';
@@ -20,7 +20,7 @@ import { blockChapter } from './chapter';
 import { figuresOf } from './figures';
 import { noticesOf } from './notices';
 import { exchangedOf, misplacedOf } from './misplaced';
-import { axesOf, gridOf, posesOf } from '../shared/photographs';
+import { axesOf, exifOfAll, gridOf, posesOf } from '../shared/photographs';
 import { camerasJson, orientedCsv, pointsCsv, raysOfImages, tiesCsv, type Outcome } from './texts';
 
 const GEODETIC = 'EPSG:4937';
@@ -64,7 +64,7 @@ export default computation(
     const set = photos ? await openPhotoSet(photos.path, photos.name) : [];
     const given = {
       picks,
-      photos: await Promise.all(set.map(async (p) => ({ name: p.name, serial: (await exifOf(p))?.serial }))),
+      photos: [...(await exifOfAll(set))].map(([{ name }, exif]) => ({ name, serial: exif?.serial })),
       cameras: known,
       positions: where,
       mounting: mounting?.mounting,

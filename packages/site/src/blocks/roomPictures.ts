@@ -1,5 +1,5 @@
 import { Random } from '@longheron/core/numeric';
-import { raysOf, type TrueCamera } from '../pictures';
+import { lattice, raysOf, type TrueCamera } from '../pictures';
 import { BAR_THICK_M, DOOR, ROOM, type TrueRoom } from './room';
 
 /** Half the edge of a target of four quarters on a wall, and radius of a disc on what stands in the room, metres. */
@@ -135,10 +135,6 @@ function grainOf(u: number, v: number, waveM: number): number {
   const [x, y] = [u / waveM, v / waveM];
   const [i, j] = [Math.floor(x), Math.floor(y)];
   const [a, b] = [x - i, y - j];
-  const at = (p: number, q: number) => {
-    let h = Math.imul(p, 0x27d4eb2d) ^ Math.imul(q, 0x165667b1);
-    h = Math.imul(h ^ (h >>> 15), 0x2c1b3c6d);
-    return ((h ^ (h >>> 13)) >>> 0) / 2147483648 - 1;
-  };
+  const at = (p: number, q: number) => 2 * lattice(p, q) - 1;
   return (1 - b) * ((1 - a) * at(i, j) + a * at(i + 1, j)) + b * ((1 - a) * at(i, j + 1) + a * at(i + 1, j + 1));
 }

@@ -24,7 +24,7 @@ const COLOURS: { readonly [kind: number]: readonly [number, number, number] } = 
 };
 
 /** A number from 0 to 1 for a point of a lattice. */
-function lattice(i: number, j: number): number {
+export function lattice(i: number, j: number): number {
   let h = Math.imul(i, 0x27d4eb2d) ^ Math.imul(j, 0x165667b1);
   h = Math.imul(h ^ (h >>> 15), 0x2c1b3c6d);
   return ((h ^ (h >>> 13)) >>> 0) / 4294967296;

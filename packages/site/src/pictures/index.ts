@@ -1,3 +1,3 @@
 export * from './camera';
-export { shade, SKY, WATER } from './colours';
+export { lattice, shade, SKY, WATER } from './colours';
 export { poseOf, Stand } from './stand';

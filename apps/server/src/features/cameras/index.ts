@@ -3,7 +3,6 @@ import { type Router } from 'express';
 import { type KeptCameraDto } from '@longheron/contract/api';
 import { groupPhotographs } from '@longheron/core/photo';
 import { readCameras } from '@longheron/formats/cameras';
-import { exifOf, openPhotoSet, takenOf } from '@longheron/formats/photo-set';
 import { Dataset, Style } from '../../database/models';
 import { HttpError } from '../../http/errors';
 import { storeBytes } from '../../storage';
@@ -80,8 +79,8 @@ export function cameraRoutes(api: Router, { queue, store, storeFolder }: Service
     const projectId = Number(project.id);
     const refusal = 'This dataset holds no photographs.';
     const { dataset: set, content } = await heldOf(request, projectId, 'photo-set', refusal);
-    const photos = await openPhotoSet(store.path(content.object), set.name);
-    const taken = await Promise.all(photos.map(async (p) => takenOf(p, await exifOf(p))));
+    const asked = { object: content.object, name: set.name };
+    const { content: taken } = await queue.ask('photograph-list', asked, `cameras of ${content.object}`);
     const { json, cameras } = listOfCameras(groupPhotographs(taken), await kept(), set.name);
     const bytes = new TextEncoder().encode(json);
     const object = await storeBytes(storeFolder, bytes);

@@ -3,7 +3,7 @@ import { type PhotographDto } from '@longheron/contract/api';
 import { AskInPhotographs, DrawFeature } from '@longheron/contract/requests';
 import { photographOf } from '@longheron/operations/shared/photographs';
 import { Dataset, Revision, type Project } from '../../database/models';
-import { bodyOf, idOf } from '../../http/body';
+import { bodyOf } from '../../http/body';
 import { HttpError } from '../../http/errors';
 import { contentOf, inTransaction, revise, systemText } from '../../trail';
 import { type Services } from '../../services';
@@ -53,19 +53,17 @@ export function photographRoutes(api: Router, services: Services): void {
     response.set('Cache-Control', 'private, max-age=86400, immutable').type('jpeg').send(Buffer.from(jpeg));
   });
 
-  /** Photographs against a list of where they were taken. */
-  api.get('/projects/:projectId/datasets/:id/photograph-pairs/:positions', async (request, response) => {
+  /** Photographs against every list of where they were taken, by dataset; a list that cannot be read is not among them. */
+  api.get('/projects/:projectId/datasets/:id/photograph-pairs', async (request, response) => {
     const project = await projectOf(request);
     const { dataset, content } = await heldOf(request, Number(project.id), 'photo-set', NO_SET);
-    const where = { id: idOf(request, 'positions'), projectId: project.id, kind: 'positions' };
-    const list = await Dataset.findOne({ where });
-    const revision = list?.currentRevisionId ? await Revision.findByPk(list.currentRevisionId) : null;
-    if (!list || !revision) throw new HttpError(404, 'There is no such list of positions.', { code: 'not-found' });
-    const asked = {
-      set: { object: content.object, name: dataset.name },
-      positions: { object: contentOf('positions', revision).object, name: list.name },
-      crs: crsOf(project),
-    };
+    const lists: Array<{ id: number; object: string; name: string }> = [];
+    for (const list of await Dataset.findAll({ where: { projectId: project.id, kind: 'positions' } })) {
+      const revision = list.currentRevisionId ? await Revision.findByPk(list.currentRevisionId) : null;
+      if (revision)
+        lists.push({ id: Number(list.id), object: contentOf('positions', revision).object, name: list.name });
+    }
+    const asked = { set: { object: content.object, name: dataset.name }, lists, crs: crsOf(project) };
     response.json((await queue.ask('photograph-pairs', asked, `pairs ${dataset.id} ${questions++}`)).content);
   });
 

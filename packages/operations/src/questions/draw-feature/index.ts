@@ -4,14 +4,17 @@ import { Problem } from '@longheron/core/shared';
 import { featuresCsv, featuresGeoJson, featuresLandXml } from '@longheron/formats/features';
 import { parseSystem } from '@longheron/formats/crs';
 import { question } from '../../computation/question';
-import { adjustedPictures, metBy, raysOf, USUAL_PICK_PX } from '../../shared/photographs';
+import { adjustedPictures, metBy, raysOf, USUAL_PICK_PX, type AdjustedPictures } from '../../shared/photographs';
+
+/** A feature by what is picked of it. */
+type Drawing = Pick<FeatureDto, 'name' | 'shape' | 'code' | 'note'> & { corners: Array<{ seen: RayDto[] }> };
 
 interface Asked {
   block: Contents['block'];
   crs: string | null;
   /** What is there already; one of the same name is replaced. */
   before: FeatureDto[];
-  draw?: Omit<FeatureDto, 'corners' | 'lengthM' | 'areaM2'> & { corners: Array<{ seen: RayDto[] }> };
+  draw?: Drawing;
   /** Name of one that is taken out. */
   gone?: string;
   project: string;
@@ -21,33 +24,16 @@ type Drawn = Pick<Contents['features'], 'features' | 'csv' | 'geojson' | 'landxm
 
 const FEWEST: { readonly [shape in FeatureDto['shape']]: number } = { point: 1, line: 2, area: 3 };
 
-/** Points, lines and areas with one more, or one less, computed from their rays and written as files. */
+/**
+ * Points, lines and areas with one more, or one less, written as files. All are computed from their rays anew: the block may
+ * have been adjusted again since they were drawn.
+ */
 export default question<Asked, Drawn>(async ({ block, crs, before, draw, gone, project }, store) => {
-  let features = gone === undefined ? before : before.filter((f) => f.name !== gone);
-  if (draw) {
-    const { corners, ...rest } = draw;
-    if (corners.length < FEWEST[draw.shape])
-      throw new Problem(
-        `The ${draw.shape} "${draw.name}" has ${corners.length} corners; it takes ${FEWEST[draw.shape]}.`,
-        {
-          code: 'feature-corners',
-          remedy: 'Draw it on, or choose another shape.',
-        },
-      );
-    const opened = await adjustedPictures(store, block, crs);
-    const met = corners.map(({ seen }, k) => {
-      const found = metBy(opened, raysOf(opened, seen));
-      if (!found)
-        throw new Problem(`The rays of corner ${k + 1} of "${draw.name}" do not meet.`, {
-          code: 'feature-rays',
-          remedy: 'Pick it in photographs that look at it from different sides.',
-        });
-      return { ...found.met, seen: seen.map((s) => ({ ...s, sdPx: s.sdPx ?? USUAL_PICK_PX })) };
-    });
-    const one: FeatureDto = { ...rest, corners: met, ...sizeOf(draw.shape, met) };
-    const at = features.findIndex((f) => f.name === one.name);
-    features = at < 0 ? [...features, one] : features.map((f, k) => (k === at ? one : f));
-  }
+  const opened = await adjustedPictures(store, block, crs);
+  const kept: Drawing[] = before.filter((f) => f.name !== gone);
+  const at = draw ? kept.findIndex((f) => f.name === draw.name) : -1;
+  const all = !draw ? kept : at < 0 ? [...kept, draw] : kept.map((f, k) => (k === at ? draw : f));
+  const features = all.map((f) => computed(f, opened));
   const system = block.figures.frame === 'local' ? undefined : parseSystem(crs ?? block.crs);
   const put = (text: string, kind: string) => store.bytes(new TextEncoder().encode(text), kind);
   return {
@@ -59,6 +45,25 @@ export default question<Asked, Drawn>(async ({ block, crs, before, draw, gone, p
     },
   };
 });
+
+/** A feature where its rays meet. @throws Problem for too few corners, or rays that do not meet. */
+function computed({ name, shape, code, note, corners }: Drawing, opened: AdjustedPictures): FeatureDto {
+  if (corners.length < FEWEST[shape])
+    throw new Problem(`The ${shape} "${name}" has ${corners.length} corners; it takes ${FEWEST[shape]}.`, {
+      code: 'feature-corners',
+      remedy: 'Draw it on, or choose another shape.',
+    });
+  const met = corners.map(({ seen }, k) => {
+    const found = metBy(opened, raysOf(opened, seen));
+    if (!found)
+      throw new Problem(`The rays of corner ${k + 1} of "${name}" do not meet.`, {
+        code: 'feature-rays',
+        remedy: 'Pick it in photographs that look at it from different sides, or take it out.',
+      });
+    return { ...found.met, seen: seen.map((s) => ({ ...s, sdPx: s.sdPx ?? USUAL_PICK_PX })) };
+  });
+  return { name, shape, code, note, corners: met, ...sizeOf(shape, met) };
+}
 
 /** Length in space, area in plan. */
 function sizeOf(shape: FeatureDto['shape'], corners: ReadonlyArray<{ at: readonly number[] }>) {

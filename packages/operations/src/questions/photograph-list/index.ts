@@ -1,8 +1,7 @@
 import { type PhotographDto } from '@longheron/contract/api';
-import { exifOf, openPhotoSet } from '@longheron/formats/photo-set';
+import { exifOf, openPhotoSet, takenOf } from '@longheron/formats/photo-set';
 import { tick } from '@longheron/core/shared';
 import { question } from '../../computation/question';
-import { finite } from '../../shared/words';
 
 /** What photographs of a set say of themselves, in order of their names. */
 export default question<{ object: string; name: string }, PhotographDto[]>(async ({ object, name }, store, watch) => {
@@ -11,26 +10,16 @@ export default question<{ object: string; name: string }, PhotographDto[]>(async
   for (const [k, photo] of set.entries()) {
     tick(watch, k / set.length, `Reading ${photo.name}`);
     const exif = await exifOf(photo);
+    const { place } = exif ?? {};
     content.push({
-      name: photo.name,
-      bytes: photo.size,
-      widthPx: exif?.widthPx ?? null,
-      heightPx: exif?.heightPx ?? null,
-      takenS: finite(exif?.takenS ?? Number.NaN),
+      ...takenOf(photo, exif),
       zoneH: exif?.zoneH ?? null,
-      camera: exif?.camera ?? '',
-      serial: exif?.serial ?? '',
-      lens: exif?.lens ?? '',
-      lensSerial: exif?.lensSerial ?? '',
-      focalMm: exif?.focalMm ?? null,
-      focalPx: exif?.focalPx ?? null,
-      orientation: exif?.orientation ?? 1,
-      place: exif?.place
+      place: place
         ? {
-            latDeg: exif.place.latDeg,
-            lonDeg: exif.place.lonDeg,
-            altitudeM: exif.place.altitudeM ?? null,
-            errorM: exif.place.errorM ?? null,
+            latDeg: place.latDeg,
+            lonDeg: place.lonDeg,
+            altitudeM: place.altitudeM ?? null,
+            errorM: place.errorM ?? null,
           }
         : null,
     });

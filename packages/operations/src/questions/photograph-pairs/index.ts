@@ -1,15 +1,25 @@
 import { readFile } from 'node:fs/promises';
 import { type PhotographPairsDto } from '@longheron/contract/api';
+import { type ReferenceSystem } from '@longheron/core/frames';
 import { median } from '@longheron/core/numeric';
+import { Problem } from '@longheron/core/shared';
 import { parseSystem } from '@longheron/formats/crs';
-import { openPhotoSet, readPhotoPositions, type PhotoPosition } from '@longheron/formats/photo-set';
+import { type ExifFacts } from '@longheron/formats/exif';
+import {
+  openPhotoSet,
+  readPhotoPositions,
+  type PhotoFile,
+  type PhotoPosition,
+  type PhotoPositions,
+} from '@longheron/formats/photo-set';
 import { imageKey } from '@longheron/formats/picks';
 import { question } from '../../computation/question';
 import { exifOfAll, GPS_EPOCH_S, OTHER_DAY_H, rowsOf } from '../../shared/photographs';
 
 interface Asked {
   set: { object: string; name: string };
-  positions: { object: string; name: string };
+  /** Lists by the datasets they are of. */
+  lists: Array<{ id: number; object: string; name: string }>;
   crs: string | null;
 }
 
@@ -18,14 +28,30 @@ const SAME_RAD = 1.6e-9;
 /** Points of a list that are a camera's own. */
 const AT_CAMERA = /cam/i;
 
-/** Photographs against a list of positions: which fit, what is left over on either side, what is odd. */
-export default question<Asked, PhotographPairsDto>(async ({ set, positions, crs }, store) => {
+/** Photographs against each list of positions: which fit, what is left over on either side, what is odd. */
+export default question<Asked, { [list: number]: PhotographPairsDto }>(async ({ set, lists, crs }, store) => {
   const photos = await openPhotoSet(store.path(set.object), set.name);
-  const list = readPhotoPositions(await readFile(store.path(positions.object)), positions.name);
   const exif = await exifOfAll(photos);
+  const system = crs ? parseSystem(crs) : undefined;
+  const content: { [list: number]: PhotographPairsDto } = {};
+  for (const { id, object, name } of lists)
+    try {
+      content[id] = pairsOf(photos, exif, readPhotoPositions(await readFile(store.path(object)), name), system);
+    } catch (error) {
+      // one list that cannot be read does not stop the others
+      if (!(error instanceof Problem)) throw error;
+    }
+  return { content };
+});
+
+function pairsOf(
+  photos: readonly PhotoFile[],
+  exif: ReadonlyMap<PhotoFile, ExifFacts | undefined>,
+  list: PhotoPositions,
+  system: ReferenceSystem | undefined,
+): PhotographPairsDto {
   const { rows, by } = rowsOf(photos, list, exif);
   const used = new Set([...rows.values()]);
-  const system = crs ? parseSystem(crs) : undefined;
   const place = new Float64Array(3);
   const pairs = [...rows].map(([photo, row]): PhotographPairsDto['pairs'][number] => {
     const taken = exif.get(photo)?.takenS ?? Number.NaN;
@@ -40,7 +66,7 @@ export default question<Asked, PhotographPairsDto>(async ({ set, positions, crs 
   });
   const all = [...used];
   const paired = new Set([...rows.keys()].map((p) => imageKey(p.name)));
-  const content: PhotographPairsDto = {
+  return {
     by: rows.size ? by : 'none',
     point: list.point ?? null,
     atCamera: list.oriented || AT_CAMERA.test(list.point ?? ''),
@@ -54,8 +80,7 @@ export default question<Asked, PhotographPairsDto>(async ({ set, positions, crs 
     samePlace: all.length > 2 && all.every((r) => near(r, all[0])),
     otherDay: pairs.filter((p) => p.offS !== null && Math.abs(p.offS) / 3600 > OTHER_DAY_H).length,
   };
-  return { content };
-});
+}
 
 const near = (a: PhotoPosition, b: PhotoPosition) =>
   Math.abs(a.latRad - b.latRad) < SAME_RAD && Math.abs(a.lonRad - b.lonRad) < SAME_RAD;
