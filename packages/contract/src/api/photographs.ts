@@ -135,5 +135,5 @@ export interface KeptCameraDto {
 /** A list of cameras that was made for a set of photographs, and where each comes from. */
 export interface MadeCamerasDto {
   datasetId: number;
-  cameras: Array<{ name: string; from: 'library' | 'EXIF'; photographs: number }>;
+  cameras: Array<{ name: string; from: 'library' | 'EXIF' | 'panorama'; photographs: number }>;
 }

@@ -20,6 +20,8 @@ export interface BlockMark {
 }
 
 export interface BlockCameraFigures {
+  /** A full panorama has nothing to be found. */
+  model?: 'sphere';
   images: number;
   focal_px: number;
   nominal_focal_px: number;

@@ -3,6 +3,12 @@
  * right, y down; the camera's frame has x right and y down in the picture, z along the view.
  */
 export interface Camera {
+  /**
+   * A frame behind a lens, or a full panorama: columns are equal angles about the camera's y axis from behind to behind, rows
+   * equal angles from straight up to straight down, and its middle looks along z. A panorama's focal length is its pixels
+   * to a radian, width/2π; it has no distortion.
+   */
+  model?: 'frame' | 'sphere';
   widthPx: number;
   heightPx: number;
   focalPx: number;
@@ -33,6 +39,8 @@ export class Projector {
 
   constructor(camera: Camera) {
     this.camera = camera;
+    this.radius2 = 0;
+    if (camera.model === 'sphere') return;
     const { widthPx, heightPx, focalPx, cxPx, cyPx } = camera;
     let most = 0;
     const across = [-0.5, 0.25 * widthPx, 0.5 * widthPx, 0.75 * widthPx, widthPx - 0.5];
@@ -54,6 +62,7 @@ export class Projector {
    * @returns whether it lies in the picture.
    */
   project(x: number, y: number, z: number, out: Float64Array): boolean {
+    if (this.camera.model === 'sphere') return intoSphere(this.camera, x, y, z, out);
     if (!(z > 0)) return false;
     const { widthPx, heightPx, focalPx, cxPx, cyPx, k1, k2, k3, p1, p2 } = this.camera;
     const a = x / z;
@@ -67,6 +76,41 @@ export class Projector {
     out[1] = v;
     return u >= -0.5 && v >= -0.5 && u < widthPx - 0.5 && v < heightPx - 0.5;
   }
+}
+
+/** Pixel of a direction in a panorama, columns from −½ on. @returns whether there is a direction at all. */
+function intoSphere({ widthPx, focalPx, cxPx, cyPx }: Camera, x: number, y: number, z: number, out: Float64Array) {
+  const u = focalPx * Math.atan2(x, z) + cxPx;
+  out[0] = u >= widthPx - 0.5 ? u - widthPx : u < -0.5 ? u + widthPx : u;
+  out[1] = focalPx * Math.atan2(y, Math.sqrt(x * x + z * z)) + cyPx;
+  return x * x + y * y + z * z > 0;
+}
+
+/** Direction of a pixel in the camera's frame, unit length. */
+export function directionOf(camera: Camera, uPx: number, vPx: number): [number, number, number] {
+  const a = (uPx - camera.cxPx) / camera.focalPx;
+  const b = (vPx - camera.cyPx) / camera.focalPx;
+  if (camera.model === 'sphere') return [Math.sin(a) * Math.cos(b), Math.sin(b), Math.cos(a) * Math.cos(b)];
+  const [x, y] = undistorted(camera, a, b);
+  const length = Math.sqrt(x * x + y * y + 1);
+  return [x / length, y / length, 1 / length];
+}
+
+/** Terms of the camera of a full panorama: its size says all of them. */
+export function sphereOf(widthPx: number, heightPx: number): Camera {
+  return {
+    model: 'sphere',
+    widthPx,
+    heightPx,
+    focalPx: widthPx / (2 * Math.PI),
+    cxPx: (widthPx - 1) / 2,
+    cyPx: (heightPx - 1) / 2,
+    k1: 0,
+    k2: 0,
+    k3: 0,
+    p1: 0,
+    p2: 0,
+  };
 }
 
 /** The way of a ray before the lens bent it, from where it meets the picture in units of the focal length, by repetition. */

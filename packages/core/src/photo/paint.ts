@@ -212,7 +212,8 @@ export class Painter {
     const cn = centre[1] - points.origin[1];
     const ch = centre[2] - points.origin[2];
     const slackM = Math.max(LEAST_SLACK_M, this.spacingM);
-    const middle = 4 / (widthPx * widthPx + heightPx * heightPx);
+    // corners of a frame are worse than its middle; a panorama is as good all round
+    const middle = view.camera.model === 'sphere' ? 0 : 4 / (widthPx * widthPx + heightPx * heightPx);
     let hidden = 0;
     let segment = -1;
     let next = 0;

@@ -5,6 +5,7 @@ import {
   edgeShift,
   Painter,
   Projector,
+  sphereOf,
   undistorted,
   View,
   type Camera,
@@ -49,6 +50,30 @@ describe('a camera', () => {
     expect(out[1]).toBeCloseTo(1480 * (-0.2 * radial + 0.0007 * (0.13 + 0.08) + 2 * -0.0004 * -0.06) + 395.1, 9);
     const [x, y] = undistorted(camera, (out[0] - 603.2) / 1480, (out[1] - 395.1) / 1480);
     expect([x, y]).toEqual([expect.closeTo(0.3, 10) as number, expect.closeTo(-0.2, 10) as number]);
+  });
+
+  it('all round is seen by a panorama, at its distance', () => {
+    const origin = new Float64Array(3);
+    system.unproject(E0, N0, 20, origin);
+    // x east, y down, the view north
+    const rotation = Float64Array.of(0, 0, 1, 1, 0, 0, 0, 1, 0);
+    const pose: PicturePose = { latRad: origin[0], lonRad: origin[1], hEllM: origin[2], rotation };
+    const view = new View(pose, sphereOf(4000, 2000), system);
+    const columns = [
+      [0, 10],
+      [10, 0],
+      [0, -10],
+      [-10, 0],
+    ].map(([e, n]) => {
+      expect(view.see(E0 + e, N0 + n, 20)).toBe(true);
+      expect(view.at[1]).toBeCloseTo(999.5, 1);
+      // grid to ground, 0.9996 in the middle of the zone
+      expect(view.at[2]).toBeCloseTo(10 / 0.9996, 2);
+      return view.at[0];
+    });
+    // a conformal map keeps right angles
+    for (let k = 1; k < 4; k++) expect((columns[k] - columns[k - 1] + 4000) % 4000).toBeCloseTo(1000, 2);
+    expect(view.maySee(E0 - 5, N0 - 5, 10, E0 - 4, N0 - 4, 12)).toBe(true);
   });
 
   it('sees nothing behind it, beside its frame, or where its polynomials fold back', () => {

@@ -25,16 +25,19 @@ export class View {
   private readonly map: LocalMap;
   private readonly inverse = new Float64Array(9);
   private readonly r: Matrix3;
-  /** Pixel u, v and depth along the view, metres, of the last place. */
+  /** Pixel u, v and depth along the view (of a panorama: distance), metres, of the last place. */
   readonly at = new Float64Array(3);
   /** For each axis of the camera: e, n, h, e², n², h², e·n, e·h, n·h. */
   private readonly q = new Float64Array(27);
   private readonly e0: number;
   private readonly n0: number;
   private readonly h0: number;
+  /** A panorama sees all round. */
+  private readonly round: boolean;
 
   constructor(pose: PicturePose, camera: Camera, system: ReferenceSystem) {
     this.projector = new Projector(camera);
+    this.round = camera.model === 'sphere';
     this.map = makeLocalMap(system, pose.latRad, pose.lonRad, pose.hEllM);
     this.r = pose.rotation;
     const { c } = this.map;
@@ -68,6 +71,13 @@ export class View {
     const h = heightM - this.h0;
     const z =
       e * (q[18] + q[21] * e + q[24] * n + q[25] * h) + n * (q[19] + q[22] * n + q[26] * h) + h * (q[20] + q[23] * h);
+    if (this.round) {
+      const x = e * (q[0] + q[3] * e + q[6] * n + q[7] * h) + n * (q[1] + q[4] * n + q[8] * h) + h * (q[2] + q[5] * h);
+      const y =
+        e * (q[9] + q[12] * e + q[15] * n + q[16] * h) + n * (q[10] + q[13] * n + q[17] * h) + h * (q[11] + q[14] * h);
+      at[2] = Math.sqrt(x * x + y * y + z * z);
+      return this.projector.project(x, y, z, at);
+    }
     if (!(z > 0)) return false;
     at[2] = z;
     return this.projector.project(
@@ -121,6 +131,7 @@ export class View {
 
   /** Whether a box may be seen: false only when all of its corners lie behind the camera or beyond one edge of the frame. */
   maySee(west: number, south: number, low: number, east: number, north: number, high: number): boolean {
+    if (this.round) return true;
     const { left, right, top, bottom } = this.projector;
     let all = 0b11111;
     for (let k = 0; k < 8 && all; k++) {

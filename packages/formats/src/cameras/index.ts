@@ -13,7 +13,10 @@ export default format({
     const cameras = readCameras(await readFile(path), name);
     out.count = cameras.length;
     for (const c of cameras)
-      out.details.push([c.name, `${c.widthPx} × ${c.heightPx}, focal length ${c.focalPx.toFixed(1)} px`]);
+      out.details.push([
+        c.name,
+        `${c.widthPx} × ${c.heightPx}, ${c.model === 'sphere' ? 'full panorama' : `focal length ${c.focalPx.toFixed(1)} px`}`,
+      ]);
   },
   open: async (path, name) => readCameras(await readFile(path), name),
 });

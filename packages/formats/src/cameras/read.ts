@@ -1,4 +1,4 @@
-import { CAMERA_TERMS, type Camera, type CameraTerm } from '@longheron/core/photo';
+import { CAMERA_TERMS, sphereOf, type Camera, type CameraTerm } from '@longheron/core/photo';
 import { Problem } from '@longheron/core/shared';
 import { decodeText } from '../csv';
 
@@ -51,8 +51,12 @@ export function readCameras(bytes: Uint8Array, file: string): ListedCamera[] {
   return all.map(([name, c]) => {
     const at = `cameras.${name}`;
     if (!isRecord(c)) throw wrong(at, `${at} must be an object.`);
-    if (c.model !== undefined && c.model !== 'frame')
-      throw wrong(`${at}.model`, `${at} is of the model ${JSON.stringify(c.model)}; frame cameras can be used.`);
+    const { model } = c;
+    if (model !== undefined && model !== 'frame' && model !== 'sphere')
+      throw wrong(
+        `${at}.model`,
+        `${at} is of the model ${JSON.stringify(model)}; known are "frame" and "sphere", a full panorama.`,
+      );
     const number = (key: string, usual?: number) => {
       const v = c[key] ?? usual;
       if (typeof v !== 'number' || !Number.isFinite(v)) throw wrong(`${at}.${key}`, `${at}.${key} must be a number.`);
@@ -67,6 +71,26 @@ export function readCameras(bytes: Uint8Array, file: string): ListedCamera[] {
     const widthPx = Math.round(size('width_px'));
     const heightPx = Math.round(size('height_px'));
     const images = Array.isArray(c.images) ? c.images.filter((i): i is string => typeof i === 'string') : undefined;
+    const about = {
+      name,
+      ...(typeof c.body_serial === 'string' && c.body_serial ? { bodySerial: c.body_serial } : {}),
+      ...(typeof c.lens === 'string' && c.lens ? { lens: c.lens } : {}),
+      ...(images ? { images } : {}),
+    };
+    if (model === 'sphere') {
+      if (widthPx !== 2 * heightPx)
+        throw new Problem(
+          `${at} is a full panorama, and yet ${widthPx} × ${heightPx} pixels: all round it is twice as wide as high.`,
+          {
+            code: 'cameras-sphere',
+            file,
+            place: `${at}.width_px, height_px`,
+            remedy: 'Give panoramas as they were stitched, 360° by 180°, without cutting the top or the bottom off.',
+          },
+        );
+      const sd = Object.fromEntries(CAMERA_TERMS.map((term) => [term, 0])) as ListedCamera['sd'];
+      return { ...about, sd, ...sphereOf(widthPx, heightPx) };
+    }
     const focalPx = size('focal_px');
     const sd = usualSd(focalPx, widthPx);
     if (c.sd !== undefined && !isRecord(c.sd)) throw wrong(`${at}.sd`, `${at}.sd must be an object.`);
@@ -79,11 +103,8 @@ export function readCameras(bytes: Uint8Array, file: string): ListedCamera[] {
       sd[term] = v;
     }
     return {
-      name,
+      ...about,
       sd,
-      ...(typeof c.body_serial === 'string' && c.body_serial ? { bodySerial: c.body_serial } : {}),
-      ...(typeof c.lens === 'string' && c.lens ? { lens: c.lens } : {}),
-      ...(images ? { images } : {}),
       widthPx,
       heightPx,
       focalPx,

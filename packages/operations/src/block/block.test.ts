@@ -11,7 +11,7 @@ import { intersectRays } from '@longheron/core/photo';
 import { parseSystem } from '@longheron/formats/crs';
 import { readPhotoPositions } from '@longheron/formats/photo-set';
 import { drawBlock, type TrueBlock } from '@longheron/site/blocks';
-import { drawRoom } from '@longheron/site/blocks';
+import { drawPanoramas, drawRoom } from '@longheron/site/blocks';
 import { OnFiles, type Ran } from '../test/onFiles';
 import { adjustedPictures, metBy, omegaPhiKappaDeg, quaternionOf, raysOf } from '../shared/photographs';
 
@@ -243,6 +243,57 @@ describe('set-ups in a chamber, scaled by a bar', () => {
       cameras: [await files.put('bare.json', camerasOf(t))],
     });
     expect(ran.notices.map((n) => n.code)).toContain('block-no-scale');
+  });
+});
+
+describe('full panoramas', () => {
+  const t = drawPanoramas(5);
+  const round = (more = {}) =>
+    JSON.stringify({ cameras: { round: { model: 'sphere', width_px: t.widthPx, height_px: t.heightPx, ...more } } });
+  const run = async (cameras: string) =>
+    files.run('block', {
+      picks: [
+        await files.put(
+          'round.csv',
+          `image,point,x_px,y_px,sd_px\n${t.seen.map((s) => `${t.pictures[s.image].name},${t.points[s.point].name},${s.u.toFixed(3)},${s.v.toFixed(3)},${t.sdPx}\n`).join('')}`,
+        ),
+      ],
+      cameras: [await files.put('round.json', cameras)],
+      distances: [
+        await files.put(
+          'taped.csv',
+          `from,to,value_m,sd_m,use\nbar a,bar b,2.4,0.0005,scale\ndoor a,door b,${t.door.lengthM},0.001,check\n`,
+        ),
+      ],
+    });
+
+  it('tell the door’s width, and their camera is handed on as what it is', async () => {
+    const ran = await run(round());
+    const f = ran.content.figures;
+    expect(f).toMatchObject({ frame: 'local', oriented: 4, held: [], picks_rejected: 0 });
+    expect(f.cameras.round).toMatchObject({ model: 'sphere', images: 4, terms: [] });
+    expect(f.distances[1]).toMatchObject({ agrees: true });
+    expect(JSON.parse(await ran.text('cameras'))).toEqual({
+      cameras: {
+        round: {
+          model: 'sphere',
+          width_px: 4096,
+          height_px: 2048,
+          images: t.pictures.map((p) => p.name),
+        },
+      },
+    });
+  });
+
+  it('must be twice as wide as high', async () => {
+    await expect(run(round({ height_px: 1024 }))).rejects.toThrow(
+      expect.objectContaining({
+        code: 'cameras-sphere',
+        file: 'round.json',
+        place: 'cameras.round.width_px, height_px',
+      }),
+    );
+    await expect(run(round({ model: 'fish' }))).rejects.toThrow(/known are "frame" and "sphere"/);
   });
 });
 

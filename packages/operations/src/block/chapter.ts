@@ -21,9 +21,13 @@ export const blockChapter: Chapter<Contents['block']> = ({ content: { figures: f
       Object.entries(f.cameras).map(([name, c]) => [
         name,
         right(String(c.images)),
-        right(c.focal_px.toFixed(2)),
-        right(c.focal_change_percent.toFixed(2)),
-        right(c.change_rms_px.toFixed(1)),
+        ...(c.model === 'sphere'
+          ? ['full panorama', '', '']
+          : [
+              right(c.focal_px.toFixed(2)),
+              right(c.focal_change_percent.toFixed(2)),
+              right(c.change_rms_px.toFixed(1)),
+            ]),
       ]),
       [80, 60, 90, 60, '*'],
     ),

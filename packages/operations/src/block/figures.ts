@@ -176,6 +176,19 @@ function cameraFigures(block: Block, a: AdjustedBlock, k: number): BlockCameraFi
   const nominal = block.cameras[k].camera;
   const now = a.state.cameras[k];
   const { sd, found, correlation } = a.cameras[k];
+  const images = block.images.filter((i) => i.camera === k).length;
+  if (nominal.model === 'sphere')
+    return {
+      model: 'sphere',
+      images,
+      focal_px: now.focalPx,
+      nominal_focal_px: nominal.focalPx,
+      focal_change_percent: 0,
+      change_rms_px: 0,
+      change_max_px: 0,
+      terms: [],
+      correlation: [],
+    };
   let [sum, n, most] = [0, 0, 0];
   for (let i = 0; i < COMPARED; i++)
     for (let j = 0; j < COMPARED; j++) {
@@ -188,7 +201,7 @@ function cameraFigures(block: Block, a: AdjustedBlock, k: number): BlockCameraFi
       n++;
     }
   return {
-    images: block.images.filter((i) => i.camera === k).length,
+    images,
     focal_px: now.focalPx,
     nominal_focal_px: nominal.focalPx,
     focal_change_percent: 100 * (now.focalPx / nominal.focalPx - 1),

@@ -126,9 +126,9 @@ function frameOf(
 }
 
 function cameraOf(c: ListedCamera): BlockCamera {
-  const { name, sd, widthPx, heightPx, focalPx, cxPx, cyPx, k1, k2, k3, p1, p2 } = c;
+  const { name, sd, model, widthPx, heightPx, focalPx, cxPx, cyPx, k1, k2, k3, p1, p2 } = c;
   const known = Object.fromEntries(Object.entries(sd).map(([term, v]) => [term, Math.max(v, EXACT)])) as typeof sd;
-  return { name, sd: known, camera: { widthPx, heightPx, focalPx, cxPx, cyPx, k1, k2, k3, p1, p2 } };
+  return { name, sd: known, camera: { model, widthPx, heightPx, focalPx, cxPx, cyPx, k1, k2, k3, p1, p2 } };
 }
 
 function whichCamera(

@@ -15,7 +15,7 @@ import { centimetres, finite, frameNotices } from '../shared/words';
 import { assemble } from './assemble';
 import { picturesOf, UNKNOWN } from './images';
 import { expectationOf } from './expected';
-import { findTies } from './ties';
+import { findTies, tiesIn } from './ties';
 import { blockChapter } from './chapter';
 import { figuresOf } from './figures';
 import { noticesOf } from './notices';
@@ -75,10 +75,17 @@ export default computation(
       shift: settings.shift,
     };
     const taken = picturesOf(given, system, notice);
+    const tying = settings.ties ? tiesIn(set, taken) : [];
+    if (settings.ties && tying.length < set.length)
+      notice({
+        code: 'ties-panoramas',
+        severity: 'info',
+        file: files.photos,
+        text: `Ties are not looked for in ${set.length - tying.length} full panoramas.`,
+        effect: 'Only what is picked in them orients them.',
+      });
     const ties =
-      settings.ties && set.length > 1
-        ? await findTies(set, taken, settings.tieSdPx, notice, files, part(watch, 0, 0.6))
-        : undefined;
+      tying.length > 1 ? await findTies(tying, taken, settings.tieSdPx, notice, files, part(watch, 0, 0.6)) : undefined;
     const own = part(watch, ties ? 0.6 : 0, 1);
     // what does not show its place is oriented like what has none; how far that place is off is said afterwards
     const lost = new Set(ties?.misplaced);

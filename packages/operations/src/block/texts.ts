@@ -134,16 +134,22 @@ export function camerasJson(
 ): string {
   const round = (v: number) => Number(v.toPrecision(12));
   const cameras = block.cameras.map((c, k) => {
-    const { widthPx, heightPx } = c.camera;
+    const { model, widthPx, heightPx } = c.camera;
+    const images = block.images.filter((i) => i.camera === k).map((i) => i.name);
+    const named = {
+      ...(names[k].bodySerial ? { body_serial: names[k].bodySerial } : {}),
+      ...(names[k].lens ? { lens: names[k].lens } : {}),
+      ...(model === 'sphere' ? { model } : {}),
+      width_px: widthPx,
+      height_px: heightPx,
+    };
+    if (model === 'sphere') return [c.name, { ...named, images }];
     const adjusted = a.cameras[k];
     const now = a.state.cameras[k];
     return [
       c.name,
       {
-        ...(names[k].bodySerial ? { body_serial: names[k].bodySerial } : {}),
-        ...(names[k].lens ? { lens: names[k].lens } : {}),
-        width_px: widthPx,
-        height_px: heightPx,
+        ...named,
         ...Object.fromEntries(CAMERA_TERMS.map((t) => [TERM_NAMES[t], round(now[t])])),
         sd: Object.fromEntries(CAMERA_TERMS.map((t) => [TERM_NAMES[t], round(adjusted.sd[t])])),
         correlation: {
@@ -152,7 +158,7 @@ export function camerasJson(
         },
         from: 'adjusted',
         block: title,
-        images: block.images.filter((i) => i.camera === k).map((i) => i.name),
+        images,
       },
     ];
   });

@@ -1,8 +1,16 @@
 import { describe, expect, it } from 'vitest';
-import { adjustBlock, orientByTies, type AdjustedBlock, type Block } from '@longheron/core/photo';
+import {
+  adjustBlock,
+  orientByTies,
+  sphereOf,
+  type AdjustedBlock,
+  type Block,
+  type BlockCamera,
+} from '@longheron/core/photo';
 import { cameraEffectPx, normalisedErrors, rejectedOf } from './errors';
 import { drawBlock, type TrueBlock } from './flown';
 import { blockOf } from './adjusted';
+import { drawPanoramas, type TruePanoramas } from './panoramas';
 import { drawRoom, ROOM_PLAN } from './room';
 
 const rms = (v: readonly number[]) => Math.sqrt(v.reduce((s, x) => s + x * x, 0) / v.length);
@@ -184,6 +192,80 @@ describe('set-ups in a chamber that nobody knows the place of', () => {
     for (const v of middle) expect(Math.abs(v)).toBeLessThan(0.05);
   });
 });
+
+describe('full panoramas in a chamber', () => {
+  const drawn = Array.from({ length: 12 }, (_, k) => {
+    const t = drawPanoramas(k + 1);
+    const block = panoramaBlock(t);
+    const start = orientByTies(block);
+    return { t, start, a: adjustBlock({ block, calibrate: 'auto', start: start.state }) };
+  });
+
+  it('are oriented by what is picked in them, to the scatter of the picks', () => {
+    for (const { start, a } of drawn) {
+      expect(start.oriented).toEqual([true, true, true, true]);
+      expect(a.held).toEqual([]);
+    }
+    // of normal errors one ray in three hundred lies beyond 3.3 deviations
+    const lost = drawn.reduce((n, { a }) => n + a.rejected.length, 0);
+    expect(lost / drawn.reduce((n, { t }) => n + t.seen.length, 0)).toBeLessThan(0.006);
+    expect(rms(drawn.map(({ a }) => a.sigma0))).toBeGreaterThan(0.95);
+    expect(rms(drawn.map(({ a }) => a.sigma0))).toBeLessThan(1.05);
+  });
+
+  it('tell the door’s width within what they state', () => {
+    const off = drawn.map(({ a, t }) => (a.distances[1].foundM - t.door.lengthM) / a.distances[1].sdM);
+    expect(drawn[0].a.distances[1].sdM).toBeLessThan(0.004);
+    expect(rms(off)).toBeGreaterThan(0.5);
+    expect(rms(off)).toBeLessThan(1.5);
+  });
+
+  it('stand as far from each other as they truly do', () => {
+    for (const { a, t } of drawn)
+      for (let i = 1; i < 4; i++) {
+        const found = Math.hypot(...[0, 1, 2].map((k) => a.state.centres[3 * i + k] - a.state.centres[k]));
+        const truth = Math.hypot(...[0, 1, 2].map((k) => t.pictures[i].at[k] - t.pictures[0].at[k]));
+        expect(Math.abs(found - truth)).toBeLessThan(0.01);
+      }
+  });
+
+  it('lose a pick on the wrong target, wherever in the sphere it is', () => {
+    const { t } = drawn[0];
+    for (const name of ['t0', 't4', 't5']) {
+      const block = panoramaBlock(t);
+      const ray = t.seen.findIndex((s) => t.points[s.point].name === name);
+      block.rays.uPx[ray] += 40;
+      const { state } = orientByTies(block);
+      const a = adjustBlock({ block, calibrate: 'auto', start: state });
+      expect(a.rejected.map((r) => r.ray)).toEqual([ray]);
+    }
+  });
+});
+
+function panoramaBlock(t: TruePanoramas): Block {
+  const exact = 1e-9;
+  const sd = { focalPx: exact, cxPx: exact, cyPx: exact, k1: exact, k2: exact, k3: exact, p1: exact, p2: exact };
+  const camera: BlockCamera = { name: 'round', camera: sphereOf(t.widthPx, t.heightPx), sd };
+  const at = (name: string) => t.points.findIndex((p) => p.name === name);
+  const unknown = { centreM: [Number.NaN, Number.NaN, Number.NaN] as [number, number, number] };
+  return {
+    cameras: [camera],
+    images: t.pictures.map(({ name }) => ({ name, camera: 0, ...unknown, rotation: new Float64Array(9).fill(NaN) })),
+    points: t.points.map(({ name }) => ({ name, kind: 'tie' })),
+    rays: {
+      count: t.seen.length,
+      image: Int32Array.from(t.seen, (s) => s.image),
+      point: Int32Array.from(t.seen, (s) => s.point),
+      uPx: Float64Array.from(t.seen, (s) => s.u),
+      vPx: Float64Array.from(t.seen, (s) => s.v),
+      sdPx: new Float64Array(t.seen.length).fill(t.sdPx),
+    },
+    distances: [
+      { from: at(t.bar.from), to: at(t.bar.to), valueM: t.bar.lengthM, sdM: 0.0005, use: 'scale' },
+      { from: at(t.door.from), to: at(t.door.to), valueM: t.door.lengthM, sdM: 0.001, use: 'check' },
+    ],
+  };
+}
 
 function rmsOfChecks(t: TrueBlock, a: AdjustedBlock): number[] {
   const list = t.points.flatMap((p, i) => (p.kind === 'check' ? [i] : []));

@@ -33,6 +33,18 @@ export function listOfCameras(
       out[name] = { ...camera, sd: looser, images: g.names };
     } else {
       const { widthPx, heightPx, focalPx } = g;
+      if (widthPx && widthPx === 2 * (heightPx ?? 0) && !focalPx) {
+        // no lens draws that: a stitched panorama
+        out[name] = {
+          ...(g.serial ? { body_serial: g.serial } : {}),
+          model: 'sphere',
+          width_px: widthPx,
+          height_px: heightPx,
+          images: g.names,
+        };
+        cameras.push({ name, from: 'panorama', photographs: g.names.length });
+        continue;
+      }
       if (!widthPx || !heightPx || !focalPx)
         throw new HttpError(
           422,

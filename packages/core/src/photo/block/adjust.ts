@@ -75,9 +75,11 @@ export function adjustBlock({ block: given, calibrate, start }: BlockRequest, wa
   const state = start ?? startOf(block);
   const images = { camera: Int32Array.from(block.images, (i) => i.camera) };
   placePoints(block, images, state);
-  const held = new Map<number, HeldTerm['reason']>();
+  /** A panorama has no terms that could be found: they are held, and no word is lost on them. */
+  const held = new Map<number, HeldTerm['reason'] | 'panorama'>();
   for (let k = 0; k < TERMS * block.cameras.length; k++)
-    if (!isAsked(calibrate, CAMERA_TERMS[k % TERMS])) held.set(k, 'not asked');
+    if (block.cameras[Math.floor(k / TERMS)].camera.model === 'sphere') held.set(k, 'panorama');
+    else if (!isAsked(calibrate, CAMERA_TERMS[k % TERMS])) held.set(k, 'not asked');
   const free = () => block.cameras.map((_, c) => CAMERA_TERMS.map((__, t) => !held.has(TERMS * c + t)));
   const solver = new Solver(block, state, free());
   const isControl = block.points.map((p) => p.kind === 'control' && p.givenM !== undefined);
@@ -137,7 +139,9 @@ export function adjustBlock({ block: given, calibrate, start }: BlockRequest, wa
     state: solver.state,
     covariances,
     cameras: block.cameras.map((_, c) => cameraOf(solver, covariances, c)),
-    held: [...held].map(([k, reason]) => ({ camera: Math.floor(k / TERMS), term: CAMERA_TERMS[k % TERMS], reason })),
+    held: [...held].flatMap(([k, reason]) =>
+      reason === 'panorama' ? [] : [{ camera: Math.floor(k / TERMS), term: CAMERA_TERMS[k % TERMS], reason }],
+    ),
     imageAt: solver.layout.imageAt,
     shiftAt: solver.layout.shiftAt,
     oriented: rays.map((n) => n >= FEWEST_RAYS),

@@ -1,4 +1,4 @@
-import { undistorted } from '../camera';
+import { directionOf } from '../camera';
 import { type Block, type BlockState } from './model';
 
 const ROUNDS = 6;
@@ -12,12 +12,7 @@ export function directionsOf({ rays }: Block, images: { camera: Int32Array }, st
   const out = new Float64Array(3 * rays.count);
   for (let r = 0; r < rays.count; r++) {
     const camera = state.cameras[images.camera[rays.image[r]]];
-    const { focalPx, cxPx, cyPx } = camera;
-    const [x, y] = undistorted(camera, (rays.uPx[r] - cxPx) / focalPx, (rays.vPx[r] - cyPx) / focalPx);
-    const length = Math.sqrt(x * x + y * y + 1);
-    out[3 * r] = x / length;
-    out[3 * r + 1] = y / length;
-    out[3 * r + 2] = 1 / length;
+    out.set(directionOf(camera, rays.uPx[r], rays.vPx[r]), 3 * r);
   }
   return out;
 }

@@ -243,7 +243,9 @@ function settle(block: Block, state: BlockState, oriented: readonly boolean[]): 
   const solver = new Solver(
     part,
     own,
-    part.cameras.map(() => CAMERA_TERMS.map((t) => kept.length >= CALIBRATED_FROM && SHAPE.has(t))),
+    part.cameras.map(({ camera }) =>
+      CAMERA_TERMS.map((t) => camera.model !== 'sphere' && kept.length >= CALIBRATED_FROM && SHAPE.has(t)),
+    ),
   );
   for (let r = 0; r < part.rays.count; r++) if (!solver.linear.ahead[r]) solver.alive[r] = 0;
   solver.again();

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { rotationFromAngles } from '../../frames/attitude';
 import { multiply3 } from '../../numeric/matrix3';
-import { Projector, type Camera } from '../camera';
+import { directionOf, Projector, sphereOf, type Camera } from '../camera';
 import { CAMERA_TERMS } from './model';
 import { AT, RAY, rayOf } from './ray';
 
@@ -84,5 +84,80 @@ describe('a ray', () => {
         0,
       ),
     ).toBe(false);
+  });
+});
+
+describe('a ray of a full panorama', () => {
+  const round = sphereOf(3600, 1800);
+  const turn = Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1);
+  const here = new Float64Array(3);
+  const out = new Float64Array(RAY);
+
+  it('lies a tenth of a degree a pixel from the middle, all round', () => {
+    const uv = new Float64Array(2);
+    const projector = new Projector(round);
+    const at = (x: number, y: number, z: number) => {
+      expect(projector.project(x, y, z, uv)).toBe(true);
+      return [...uv];
+    };
+    expect(at(0, 0, 5)).toEqual([1799.5, 899.5]);
+    expect(at(3, 0, 0)[0]).toBeCloseTo(2699.5, 9);
+    expect(at(-3, 0, 0)[0]).toBeCloseTo(899.5, 9);
+    expect(at(0, 2, 0)[1]).toBeCloseTo(1799.5, 9);
+    expect(at(1, -Math.SQRT2, 1)).toEqual([expect.closeTo(2249.5, 9), expect.closeTo(449.5, 9)]);
+    // straight behind is the seam: columns stay within the picture
+    expect(at(1e-12, 0, -1)[0]).toBeLessThan(3599.5);
+    expect(at(-1e-12, 0, -1)[0]).toBeGreaterThanOrEqual(-0.5);
+  });
+
+  it('comes back from its pixel', () => {
+    const uv = new Float64Array(2);
+    for (const way of [
+      [0.6, 0, 0.8],
+      [-0.48, 0.6, -0.64],
+      [0.36, -0.8, 0.48],
+    ]) {
+      new Projector(round).project(way[0], way[1], way[2], uv);
+      directionOf(round, uv[0], uv[1]).forEach((v, k) => expect(v).toBeCloseTo(way[k], 12));
+    }
+  });
+
+  it('misses by angles of the sphere, also over the seam', () => {
+    // 60° down, two pixels beside: on a circle half as long
+    const low = Float64Array.of(0, Math.sqrt(3), 1);
+    rayOf(round, here, turn, 0, low, 0, 1801.5, 1499.5, out, 0);
+    expect(out[0]).toBeCloseTo(1, 9);
+    expect(out[1]).toBeCloseTo(0, 9);
+    const behind = Float64Array.of(0.001, 0, -10);
+    rayOf(round, here, turn, 0, behind, 0, 0.5, 899.5, out, 0);
+    expect(out[0]).toBeCloseTo(1 + (0.0001 * 1800) / Math.PI, 5);
+  });
+
+  it('changes with point and pose by its derivatives', () => {
+    const at = Float64Array.of(-2, 1.5, -3);
+    const of = (c: Float64Array, r: Float64Array, p: Float64Array) => {
+      const o = new Float64Array(RAY);
+      rayOf(round, c, r, 0, p, 0, 500, 1100, o, 0);
+      return [-o[0], -o[1]];
+    };
+    const own = rotationFromAngles(0.2, -0.1, 0.7);
+    rayOf(round, here, own, 0, at, 0, 500, 1100, out, 0);
+    const step = 1e-6;
+    for (let k = 0; k < 3; k++) {
+      const by = (s: number) => at.map((v, i) => (i === k ? v + s : v));
+      const small = (s: number) => {
+        const w = [0, 0, 0];
+        w[k] = s;
+        return multiply3(own, Float64Array.of(1, -w[2], w[1], w[2], 1, -w[0], -w[1], w[0], 1));
+      };
+      const [p, m] = [of(here, own, by(step)), of(here, own, by(-step))];
+      const [tp, tm] = [of(here, small(step), at), of(here, small(-step), at)];
+      for (let row = 0; row < 2; row++) {
+        const [slope, turned] = [(p[row] - m[row]) / (2 * step), (tp[row] - tm[row]) / (2 * step)];
+        expect(out[AT.point + 3 * row + k]).toBeCloseTo(slope, 3);
+        expect(out[AT.pose + 6 * row + k]).toBeCloseTo(-slope, 3);
+        expect(out[AT.pose + 6 * row + 3 + k]).toBeCloseTo(turned, 3);
+      }
+    }
   });
 });

@@ -1,9 +1,9 @@
 import { Cholesky } from '../../numeric/cholesky';
 import { type Vector3 } from '../../numeric/matrix3';
 import { meet } from '../block/meet';
-import { undistorted } from '../camera';
+import { directionOf } from '../camera';
 import { type PictureRay, type PoseCovariance } from './picture';
-import { seenIn, type Seen } from './seen';
+import { seenAs, type SeenChanges } from './seen';
 
 /** Where rays of pictures meet. */
 export interface Intersection {
@@ -70,14 +70,14 @@ function stepAt(rays: readonly PictureRay[], at: Vector3, between: PoseCovarianc
   const j = new Float64Array(3 * n);
   const s = new Float64Array(n * n);
   const r = new Float64Array(n);
-  const seen: Seen[] = [];
+  const seen: SeenChanges[] = [];
   for (const [i, { picture, uPx, vPx, sdPx }] of rays.entries()) {
-    const one = seenIn(picture, at);
+    const one = seenAs(picture, at, uPx, vPx);
     if (!one) return undefined;
     seen.push(one);
     j.set(one.byPoint, 6 * i);
-    r[2 * i] = uPx - one.uPx;
-    r[2 * i + 1] = vPx - one.vPx;
+    r[2 * i] = one.duPx;
+    r[2 * i + 1] = one.dvPx;
     for (let k = 0; k <= i; k++) addPoses(s, n, i, k, one, seen[k], between?.(picture, rays[k].picture));
     s[2 * i * n + 2 * i] += sdPx ** 2;
     s[(2 * i + 1) * n + 2 * i + 1] += sdPx ** 2;
@@ -104,8 +104,8 @@ function addPoses(
   n: number,
   i: number,
   k: number,
-  a: Seen,
-  b: Seen,
+  a: SeenChanges,
+  b: SeenChanges,
   cov: ArrayLike<number> | undefined,
 ): void {
   if (!cov) {
@@ -165,10 +165,9 @@ function begun(rays: readonly PictureRay[]) {
   const ways: number[] = [];
   for (const { picture, uPx, vPx } of rays) {
     const { camera, rotation: m, centreM } = picture;
-    const [x, y] = undistorted(camera, (uPx - camera.cxPx) / camera.focalPx, (vPx - camera.cyPx) / camera.focalPx);
-    const length = Math.sqrt(x * x + y * y + 1);
+    const [x, y, z] = directionOf(camera, uPx, vPx);
     centres.push(...centreM);
-    for (let k = 0; k < 3; k++) ways.push((m[3 * k] * x + m[3 * k + 1] * y + m[3 * k + 2]) / length);
+    for (let k = 0; k < 3; k++) ways.push(m[3 * k] * x + m[3 * k + 1] * y + m[3 * k + 2] * z);
   }
   return meet(centres, ways, rays.length);
 }

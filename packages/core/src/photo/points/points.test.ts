@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { rotationFromAngles } from '../../frames/attitude';
 import { Random } from '../../numeric/random';
 import { type Vector3 } from '../../numeric/matrix3';
-import { type Camera } from '../camera';
+import { sphereOf, type Camera } from '../camera';
 import { residualsOverPicture } from '../block';
 import { enoughPicks } from './enough';
 import { expectedAt } from './expect';
@@ -289,3 +289,47 @@ function turned(r: Float64Array, x: number, y: number, z: number): Float64Array 
     for (let j = 0; j < 3; j++) for (let k = 0; k < 3; k++) out[3 * i + j] += r[3 * i + k] * t[3 * k + j];
   return out;
 }
+
+describe('full panoramas', () => {
+  const round = sphereOf(3600, 1800);
+  const radPx = 1800 / Math.PI;
+  /** x to the right, y down, the view northwards: column 1799.5 looks north. */
+  const NORTH = Float64Array.of(1, 0, 0, 0, 0, 1, 0, -1, 0);
+  const at = (centreM: Vector3, more = {}) => picture(centreM, { camera: round, rotation: NORTH, ...more });
+  const way = ([x, y, z]: Vector3): [number, number] => [
+    1799.5 + Math.atan2(x, y) * radPx,
+    899.5 - Math.atan2(z, Math.hypot(x, y)) * radPx,
+  ];
+
+  it('meet behind themselves, with the deviations of the two angles', () => {
+    // two angles at the ends of a base to a point before its middle: sd of the distance √2·r²σ/B, across r²σ/(√2·Z)
+    const [base, far, sd] = [4, 6, 0.5];
+    const rays = [-base / 2, base / 2].map((x): PictureRay => {
+      const [uPx, vPx] = way([-x, -far, 0]);
+      return { picture: at([x, 0, 0]), uPx, vPx, sdPx: sd };
+    });
+    const found = intersectRays(rays)!;
+    const r2 = far ** 2 + (base / 2) ** 2;
+    found.at.forEach((v, k) => expect(v).toBeCloseTo([0, -far, 0][k], 9));
+    expect(Math.sqrt(found.covM2[3])).toBeCloseTo((Math.SQRT2 * r2 * sd) / radPx / base, 6);
+    expect(Math.sqrt(found.covM2[0])).toBeCloseTo((r2 * sd) / radPx / Math.SQRT2 / far, 6);
+    expect(found.angleRad).toBeCloseTo(2 * Math.atan(base / 2 / far), 9);
+  });
+
+  it('expect a place near the floor over more columns than rows', () => {
+    const { uPx, vPx, inside, ellipse } = predictIn(at([0, 0, 0]), [0, 1, -Math.sqrt(3)], [1e-4, 0, 0, 1e-4, 0, 1e-4])!;
+    expect([uPx, vPx, inside]).toEqual([expect.closeTo(1799.5, 9), expect.closeTo(1499.5, 9), true]);
+    // a centimetre at two metres; a column there is half a pixel of the sphere
+    expect(ellipse.majorPx).toBeCloseTo((0.01 / 2) * radPx * 2, 6);
+    expect(ellipse.minorPx).toBeCloseTo((0.01 / 2) * radPx, 6);
+  });
+
+  it('show the way of a ray out at one edge and in at the other', () => {
+    const [uPx, vPx] = way([-3, -3, 0]);
+    const along = epipolarIn(at([1, 0, 0]), uPx, vPx, at([-3, 0, 0]), [1, 40]);
+    const columns = along.filter((_, k) => k % 2 === 0);
+    expect(along.length).toBe(98);
+    expect(Math.min(...columns)).toBeLessThan(100);
+    expect(Math.max(...columns)).toBeGreaterThan(3500);
+  });
+});

@@ -1,4 +1,4 @@
-import { undistorted } from '../camera';
+import { directionOf } from '../camera';
 import { type OrientedPicture } from './picture';
 import { seenIn } from './seen';
 
@@ -65,7 +65,7 @@ const STEPS = 48;
 
 /**
  * The way along which another picture shows what lies behind a pixel, from near to far: with distortion a curve.
- * @param depthM along the ray, nearest and farthest, metres. @returns places within the other frame, u and v by turns.
+ * @param depthM along the ray, nearest and farthest, metres. In a panorama the way may leave at one edge and come in at the other. @returns places within the other frame, u and v by turns.
  */
 export function epipolarIn(
   from: OrientedPicture,
@@ -74,10 +74,9 @@ export function epipolarIn(
   to: OrientedPicture,
   [near, far]: readonly [number, number],
 ): number[] {
-  const { focalPx, cxPx, cyPx } = from.camera;
-  const [x, y] = undistorted(from.camera, (uPx - cxPx) / focalPx, (vPx - cyPx) / focalPx);
+  const [x, y, z] = directionOf(from.camera, uPx, vPx);
   const r = from.rotation;
-  const way = [0, 1, 2].map((k) => r[3 * k] * x + r[3 * k + 1] * y + r[3 * k + 2]);
+  const way = [0, 1, 2].map((k) => r[3 * k] * x + r[3 * k + 1] * y + r[3 * k + 2] * z);
   const out: number[] = [];
   for (let i = 0; i <= STEPS; i++) {
     // even steps of the inverse of depth are about even in the picture

@@ -20,6 +20,10 @@ export interface FoundTies {
   misplaced: string[];
 }
 
+/** Photographs in which ties can be looked for: what surrounds a point in a full panorama looks otherwise in each. */
+export const tiesIn = (photos: readonly PhotoFile[], { images, cameras, index }: Pictures): PhotoFile[] =>
+  photos.filter((p) => cameras[images[index.get(imageKey(p.name))!].camera].camera.model !== 'sphere');
+
 /** Finds ties between photographs. @throws Problem for a photograph that cannot be read, or where none ties to another. */
 export async function findTies(
   photos: readonly PhotoFile[],

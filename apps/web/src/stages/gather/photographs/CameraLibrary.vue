@@ -34,10 +34,15 @@ async function make(): Promise<void> {
     made = await api.post<MadeCamerasDto>(`/projects/${store.project!.id}/datasets/${props.set}/camera-list`);
   });
   if (!good || !made) return;
-  const kept = made.cameras.filter((c) => c.from === 'library').length;
+  const of = (from: string) => made!.cameras.filter((c) => c.from === from).length;
+  const parts = [
+    of('library') ? `${of('library')} from the library` : '',
+    of('EXIF') ? `${of('EXIF')} nominal from EXIF` : '',
+    of('panorama') ? `${of('panorama')} of full panoramas` : '',
+  ].filter(Boolean);
   ElMessage({
     type: 'success',
-    message: `A list of ${made.cameras.length} cameras is among the files: ${kept} from the library, ${made.cameras.length - kept} nominal from EXIF.`,
+    message: `A list of ${made.cameras.length} cameras is among the files: ${parts.join(', ')}.`,
   });
 }
 async function drop(k: KeptCameraDto): Promise<void> {

@@ -102,7 +102,10 @@ const inPixels = (name: string) => name.endsWith('_px');
   </template>
   <template v-else-if="shown === 'cameras'">
     <div v-for="c in cameras" :key="c.name">
-      <p class="soft">
+      <p v-if="c.model === 'sphere'" class="soft">
+        {{ c.name }}: full panoramas, taken as they were stitched; nothing of the camera is adjusted.
+      </p>
+      <p v-else class="soft">
         {{ c.name }}: focal length <Num :value="c.focal_change_percent" :digits="2" unit="%" plus /> against the list,
         the picture <Num :value="c.change_rms_px" :digits="1" unit="px" /> RMS,
         <Num :value="c.change_max_px" :digits="1" unit="px" /> at most. A few per cent are usual for a lens that was
@@ -111,7 +114,7 @@ const inPixels = (name: string) => name.endsWith('_px');
           >Keep {{ c.name }} in the library</el-button
         >
       </p>
-      <CameraPictures :camera="c" />
+      <CameraPictures v-if="c.model !== 'sphere'" :camera="c" />
     </div>
     <FigureTable
       name="block_cameras"

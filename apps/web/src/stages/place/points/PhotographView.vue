@@ -135,8 +135,14 @@ watch([picture, size, scale, centre], () => (frame ||= requestAnimationFrame(dra
 onBeforeUnmount(() => cancelAnimationFrame(frame));
 /** Many names at once hide what they name: they come with zooming in. */
 const named = computed(() => props.others.length <= MOST_NAMES || scale.value > 1.2);
+/** What leaves a panorama at one edge and comes in at the other is not drawn across it. */
 const strokeOf = (points: ReadonlyArray<readonly [number, number]>) =>
-  points.map(([u, v], k) => `${k ? 'L' : 'M'}${x(u).toFixed(1)} ${y(v).toFixed(1)}`).join('');
+  points
+    .map(([u, v], k) => {
+      const goesOn = k > 0 && Math.abs(u - points[k - 1][0]) < picture.value!.width / 2;
+      return `${goesOn ? 'L' : 'M'}${x(u).toFixed(1)} ${y(v).toFixed(1)}`;
+    })
+    .join('');
 const alongPath = computed(() =>
   strokeOf(
     Array.from({ length: props.along.length >> 1 }, (_, k) => [props.along[2 * k], props.along[2 * k + 1]] as const),
