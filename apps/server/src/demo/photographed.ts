@@ -67,17 +67,17 @@ export async function runFlight(id: number, made: NamedStep): Promise<void> {
 async function runBlocks(id: number, made: NamedStep, cloud: number, photos: number, mounting: number): Promise<void> {
   const f = JOURNEY_FILES;
   const block = await made('Block of the flight', 'block', {
-    photos,
+    photos: [photos],
     picks: [await byName(id, f.flightPicks)],
     cameras: await byName(id, f.flightNominal),
-    positions: await byName(id, f.flightPositions),
+    positions: [await byName(id, f.flightPositions)],
     mounting,
     marks: await byName(id, FILE_NAMES.marks),
   });
   const surface = await made('Surface of the flight', 'surface', { cloud }, { class: 0, contoursM: 0 });
-  await made('Orthophoto of the flight', 'ortho', { photos, oriented: block, surface }, { cellM: 0.17 });
+  await made('Orthophoto of the flight', 'ortho', { photos: [photos], oriented: block, surface }, { cellM: 0.17 });
   const chamber = {
-    photos: await byName(id, f.chamberPhotos),
+    photos: [await byName(id, f.chamberPhotos)],
     picks: [await byName(id, f.chamberPicks)],
     cameras: await byName(id, f.chamberCameras),
     distances: await byName(id, f.chamberDistances),

@@ -186,6 +186,32 @@ describe('points in photographs of an adjusted block', () => {
     expect((await s.send('DELETE', `/cameras/${encodeURIComponent(library[0].key)}`)).status).toBe(204);
   });
 
+  it('of full panoramas need nothing but their size', async () => {
+    const round = await sharp({ create: { width: 128, height: 64, channels: 3, background: '#808080' } })
+      .withExif({ IFD0: { Model: 'stitched' } })
+      .jpeg()
+      .toBuffer();
+    const set = await taken('round.zip', zipSync({ 'r1.jpg': new Uint8Array(round), 'r2.jpg': new Uint8Array(round) }));
+    const made = await s.send('POST', `/projects/1/datasets/${set.id}/camera-list`, {});
+    expect(made.body.cameras).toEqual([{ name: 'stitched', from: 'panorama', photographs: 2 }]);
+    const list = (await datasets()).find((d) => d.id === made.body.datasetId);
+    const json = await (await fetch(`${s.base}/api/objects/${contentOf(list, 'cameras').object}`)).json();
+    expect(json).toEqual({
+      cameras: { stitched: { model: 'sphere', width_px: 128, height_px: 64, images: ['r1.jpg', 'r2.jpg'] } },
+    });
+  });
+
+  it('in a frame of its own cannot be held against another block, nor a block against something else', async () => {
+    const path = `/projects/1/datasets/${block.id}/against`;
+    expect(await s.send('POST', `${path}/${block.id}`, {})).toMatchObject({
+      status: 422,
+      body: { code: 'blocks-local', remedy: expect.stringContaining('positions or control') },
+    });
+    const picks = (await named('picks.csv'))!;
+    expect((await s.send('POST', `${path}/${picks.id}`, {})).status).toBe(409);
+    expect((await s.send('POST', `${path}/99999`, {})).status).toBe(404);
+  });
+
   it('become lines with a code, which go out as CSV in the frame of the block, and are taken back', async () => {
     const corners = ['door a', 'door b'].map((p) => ({ seen: raysOf(p) }));
     const path = `/projects/1/datasets/${block.id}/features`;

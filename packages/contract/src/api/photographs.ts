@@ -46,6 +46,12 @@ export interface PhotographPairsDto {
   otherDay: number;
 }
 
+/** What two blocks say of the same photographs and points: the first less the second, metres of the project's system. */
+export interface BlocksComparedDto {
+  images: Array<{ image: string; d: [number, number, number]; sd: [number, number, number]; turnDeg: number }>;
+  points: Array<{ point: string; kind: string; d: [number, number, number]; sd: [number, number, number] }>;
+}
+
 /** Where a point is seen in a photograph. */
 export interface RayDto {
   image: string;

@@ -86,6 +86,24 @@ export interface TieFigures {
   weak: Array<{ image: string; ties: number; partners: number }>;
 }
 
+/** Photographs of a block that were taken one after the other. */
+export interface BlockSession {
+  number: number;
+  name: string;
+  photographs: number;
+  oriented: number;
+  cameras: string[];
+  /** Camera's clock of the first and the last, seconds from 1970 as if it showed UTC. */
+  first_s: number | null;
+  last_s: number | null;
+  rays: number;
+  rms_px: number | null;
+  /** Given less found of the positions, east, north, height. */
+  places_rms_m: [number, number, number] | null;
+  /** Points that are seen in this session and in another. */
+  joined: Array<{ with: number; points: number }>;
+}
+
 /** Figures of a block, as its command reports them. */
 export interface BlockFigures {
   frame: 'earth' | 'local';
@@ -121,7 +139,9 @@ export interface BlockFigures {
   /** Pictures that could not be oriented. */
   left_out: Array<{ image: string; reason: string }>;
   distances: BlockDistanceFigures[];
-  /** By what positions are off alike, by camera: given less found. */
+  /** None where nothing but picks is known of the photographs. */
+  sessions?: BlockSession[];
+  /** By what positions are off alike, by session: given less found. */
   shifts: Array<{
     session: string;
     de_m: number;
@@ -140,6 +160,10 @@ export interface BlockPicture {
   at: [number, number] | null;
   rays: number;
   rms_px: number | null;
+  /** Number of its session. */
+  session?: number;
+  /** Corners of what it shows of a level ground as high as the middle of the points, x and y by turns. */
+  foot?: number[] | null;
 }
 
 export interface Content {

@@ -16,9 +16,11 @@ export default operation({
     photos: {
       kind: 'photo-set',
       label: 'Photographs',
+      several: true,
       none: 'picks alone',
       flag: 'photos',
-      reason: 'A folder or a ZIP archive of JPEG files: ties between them are found by themselves.',
+      reason:
+        'A folder or a ZIP archive of JPEG files: ties between them are found by themselves. Several are one block.',
     },
     picks: {
       kind: 'picks',
@@ -33,6 +35,7 @@ export default operation({
     positions: {
       kind: 'positions',
       label: 'Where they were taken',
+      several: true,
       none: 'not known',
       flag: 'positions',
       reason: 'Positions of events or orientations. Without them the block has a frame of its own.',
@@ -89,6 +92,20 @@ export default operation({
       usual: 0.2,
       reason: 'Of a tie that was found by itself, in x and in y; residuals correct it.',
     }),
+    sessions: text({
+      label: 'Sessions to take',
+      flag: 'sessions',
+      most: 80,
+      usual: 'all',
+      reason:
+        'all, or numbers between commas. A session ends where more than a quarter of an hour passes to the next photograph, or another body is carried; they are numbered set by set.',
+    }),
+    apart: flag({
+      label: 'A camera for each session',
+      flag: 'cameras-apart',
+      usual: false,
+      reason: 'Where the lens was changed or focused anew in between; else a body keeps one calibration.',
+    }),
     calibrate: text({
       label: 'Camera terms to find',
       flag: 'self-calibrate',
@@ -101,12 +118,14 @@ export default operation({
       flag: 'session-shift',
       usual: false,
       reason:
-        'One for the photographs of each camera, where all are off alike: another point, another datum. Needs control.',
+        'One for the photographs of each session, where all are off alike: another point, another datum. Needs control.',
     }),
   },
   refuse: (s, chosen) => {
     if (!chosen.photos && !chosen.picks) return 'Choose photographs, picks, or both.';
     if (!chosen.picks && s.ties === false) return 'Without ties there must be picks.';
+    if (!/^\s*(all|\d+(\s*,\s*\d+)*)\s*$/.test(String(s.sessions ?? 'all')))
+      return `"${String(s.sessions)}" names no sessions: all, or numbers as 1,3.`;
     const words = String(s.calibrate ?? 'auto').split(',');
     const wrong = words.find((w) => !['auto', 'none', ...CALIBRATED].includes(w.trim()));
     if (wrong !== undefined)

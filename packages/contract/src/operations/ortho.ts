@@ -12,8 +12,9 @@ export default operation({
     photos: {
       kind: 'photo-set',
       label: 'Photographs',
+      several: true,
       flag: 'photos',
-      reason: 'A folder or a ZIP archive of JPEG files.',
+      reason: 'A folder or a ZIP archive of JPEG files; of a block of several sets each of them.',
     },
     oriented: {
       kind: 'block',

@@ -20,6 +20,11 @@ export class LocalFrame {
     this.axes = Float64Array.of(ned[3], ned[4], ned[5], ned[0], ned[1], ned[2], -ned[6], -ned[7], -ned[8]);
   }
 
+  /** Turns the axes of the frame into Earth-centred ones. */
+  get toEarth(): Matrix3 {
+    return transpose3(this.axes);
+  }
+
   fromGeodetic(latRad: number, lonRad: number, hEllM: number): Vector3 {
     const p = geodeticToEcef(this.ellipsoid, latRad, lonRad, hEllM);
     const d = [0, 1, 2].map((k) => p[k] - this.origin[k]);

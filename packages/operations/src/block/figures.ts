@@ -117,19 +117,19 @@ export function figuresOf(
         agrees: known && d.use === 'check' ? Math.abs(foundM - d.valueM) <= 2 * Math.hypot(sdM, d.sdM) : null,
       };
     }),
-    shifts: axes ? shiftsOf(block, a, axes) : [],
+    shifts: axes ? shiftsOf(outcome, axes) : [],
   };
 }
 
-/** What positions of each camera's photographs are off alike: given less found. */
-function shiftsOf(block: Block, a: AdjustedBlock, axes: Axes): BlockFigures['shifts'] {
+/** What positions of each session's photographs are off alike: given less found. */
+function shiftsOf({ block, a, shiftNames }: Outcome, axes: Axes): BlockFigures['shifts'] {
   const sessions = new Set(block.images.flatMap((i) => i.given?.session ?? []));
   return [...sessions].map((k) => {
     const [e, n, h] = gridStep(axes, a.state.shifts.subarray(3 * k, 3 * k + 3));
     const at = a.shiftAt[k];
     const upper = [0, 1, 2].flatMap((i) => [0, 1, 2].slice(i).map((j) => a.covariances.of(at + i, at + j)));
     const [sdE, sdN, sdH] = gridSds(axes, upper);
-    return { session: block.cameras[k].name, de_m: e, dn_m: n, dh_m: h, sd_e_m: sdE, sd_n_m: sdN, sd_h_m: sdH };
+    return { session: shiftNames[k], de_m: e, dn_m: n, dh_m: h, sd_e_m: sdE, sd_n_m: sdN, sd_h_m: sdH };
   });
 }
 

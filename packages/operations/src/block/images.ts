@@ -16,20 +16,36 @@ export interface Given {
   /** Photographs themselves, by name and the serial number of the body as they state it. */
   photos: ReadonlyArray<{ name: string; serial?: string }>;
   cameras: ListedCamera[];
-  positions?: PhotoPositions;
+  /** One list after the other. */
+  positions: ReadonlyArray<PhotoPositions & { file: string }>;
   mounting?: Mounting;
   marks: Mark[];
   distances: KnownDistance[];
   files: { picks: string; photos: string; cameras: string; positions: string; marks: string; distances: string };
   pickSdPx: number;
-  /** Whether the photographs of each camera share a shift of their positions. */
+  /** Of a photograph by the key of its name; the first is 0. */
+  sessionOf: ReadonlyMap<string, number>;
+  sessionNames: readonly string[];
+  /** Whether the photographs of each session share a shift of their positions. */
   shift: boolean;
+  /** Whether a body has a camera for each of its sessions. */
+  apart: boolean;
+}
+
+/** A row with the list that it stands in. */
+interface Place {
+  row: PhotoPosition;
+  list: PhotoPositions & { file: string };
 }
 
 /** Pictures with their cameras, and where they are, before anything is known of their points. */
 export interface Pictures {
   images: BlockImage[];
   cameras: BlockCamera[];
+  /** What the list says of each. */
+  listed: ListedCamera[];
+  /** Of what the shifts are, in their order. */
+  shiftNames: string[];
   /** Of an image, by the key of its name. */
   index: ReadonlyMap<string, number>;
   /** Undefined in a frame of its own. */
@@ -49,20 +65,33 @@ export function picturesOf(given: Given, system: ReferenceSystem | undefined, no
   const names = new Map<string, string>();
   for (const name of [...given.photos.map((p) => p.name), ...picks.map((p) => p.image)])
     if (!names.has(imageKey(name))) names.set(imageKey(name), name);
-  const rowOf = new Map((positions?.rows ?? []).map((r) => [imageKey(r.image), r]));
-  const rows = new Map<string, PhotoPosition>();
+  const rowOf = new Map<string, Place>();
+  for (const list of positions)
+    for (const row of list.rows) {
+      const key = imageKey(row.image);
+      const before = rowOf.get(key);
+      if (before && before.list !== list)
+        throw new Problem(`${row.image} has a position in ${before.list.file} and another in ${list.file}.`, {
+          code: 'block-places-twice',
+          file: list.file,
+          place: row.image,
+          remedy: 'Choose one list of positions for each set of photographs.',
+        });
+      rowOf.set(key, { row, list });
+    }
+  const rows = new Map<string, Place>();
   for (const key of names.keys()) {
-    const row = rowOf.get(key);
-    if (row) rows.set(key, row);
+    const place = rowOf.get(key);
+    if (place) rows.set(key, place);
   }
-  if (positions && !rows.size)
+  if (positions.length && !rows.size)
     throw new Problem('None of the positions is of one of these photographs.', {
       code: 'block-names',
       file: files.positions,
       place: 'column label',
       remedy: 'Choose the positions of these photographs; they are known by their file names.',
     });
-  const without = positions ? [...names.keys()].filter((k) => !rows.has(k)).map((k) => names.get(k)!) : [];
+  const without = positions.length ? [...names.keys()].filter((k) => !rows.has(k)).map((k) => names.get(k)!) : [];
   if (without.length)
     notice({
       code: 'block-no-place',
@@ -73,14 +102,26 @@ export function picturesOf(given: Given, system: ReferenceSystem | undefined, no
     });
   const picked = new Set(picks.map((p) => p.point));
   const control = given.marks.filter((m) => m.role === 'control' && !m.leftOutReason && picked.has(m.name));
-  const frame = system && frameOf([...rows.values()], control, system);
+  const frame =
+    system &&
+    frameOf(
+      [...rows.values()].map((p) => p.row),
+      control,
+      system,
+    );
   const serials = new Map(given.photos.map((p) => [imageKey(p.name), p.serial]));
+  const cameras = new CamerasInUse(given);
+  const shiftNames: string[] = [];
   const images = [...names].map(([key, name]): BlockImage => {
-    const row = rows.get(key);
-    const camera = whichCamera(name, row, serials.get(key), given);
-    const at = placed(row, given.cameras[camera], given, frame);
-    const session = given.shift ? { session: camera } : {};
-    return { name, camera, ...at, ...(at.given ? { given: { ...at.given, ...session } } : {}) };
+    const place = rows.get(key);
+    const session = given.sessionOf.get(key);
+    const which = whichCamera(name, place?.row, serials.get(key), given);
+    const at = placed(place, given.cameras[which], given, frame);
+    const camera = cameras.of(which, session);
+    if (!given.shift || !at.given) return { name, camera, ...at };
+    const shared = session === undefined ? given.cameras[which].name : given.sessionNames[session];
+    if (!shiftNames.includes(shared)) shiftNames.push(shared);
+    return { name, camera, ...at, given: { ...at.given, session: shiftNames.indexOf(shared) } };
   });
   if (given.shift && control.length < FEWEST_CONTROL)
     throw new Problem(
@@ -92,9 +133,30 @@ export function picturesOf(given: Given, system: ReferenceSystem | undefined, no
         remedy: 'Pick more control, or take the positions as they are.',
       },
     );
-  unstated(rows, positions, files.positions, notice);
+  unstated(rows, files.positions, notice);
   const index = new Map([...names.keys()].map((key, k) => [key, k]));
-  return { images, cameras: given.cameras.map(cameraOf), index, frame };
+  return { images, cameras: cameras.listed.map(cameraOf), listed: cameras.listed, shiftNames, index, frame };
+}
+
+/** Cameras of a list, each once, or once for each of its sessions. */
+class CamerasInUse {
+  readonly listed: ListedCamera[];
+  private readonly own = new Map<string, number>();
+
+  constructor(private readonly given: Given) {
+    this.listed = given.apart ? [] : [...given.cameras];
+  }
+
+  of(camera: number, session: number | undefined): number {
+    if (!this.given.apart) return camera;
+    const key = `${camera} ${session ?? ''}`;
+    const known = this.own.get(key);
+    if (known !== undefined) return known;
+    const listed = this.given.cameras[camera];
+    const name = session === undefined ? listed.name : `${listed.name}, session ${session + 1}`;
+    this.own.set(key, this.listed.push({ ...listed, name }) - 1);
+    return this.listed.length - 1;
+  }
 }
 
 /** Start values of a picture of which nothing is known. */
@@ -155,24 +217,25 @@ function whichCamera(
 
 /** Where a picture is, in the axes of the block: by its position and attitude, or not known yet. */
 function placed(
-  row: PhotoPosition | undefined,
+  place: Place | undefined,
   camera: ListedCamera,
-  { positions, mounting, files }: Given,
+  { mounting }: Given,
   frame: LocalFrame | undefined,
 ): Placed {
-  if (!row || !frame) return { centreM: [Number.NaN, Number.NaN, Number.NaN], rotation: unknown() };
+  if (!place || !frame) return { centreM: [Number.NaN, Number.NaN, Number.NaN], rotation: unknown() };
+  const { row, list } = place;
   const at = frame.fromGeodetic(row.latRad, row.lonRad, row.hEllM);
   const sdM = row.sdM ? ([row.sdM[1], row.sdM[0], row.sdM[2]] as Vector3) : UNSTATED_PLACE_M;
   const toFrame = frame.fromNed(row.latRad, row.lonRad);
-  if (positions!.oriented) return { centreM: at, rotation: turned(toFrame, row.rotation), given: { placeM: at, sdM } };
-  const point = positions!.point;
+  if (list.oriented) return { centreM: at, rotation: turned(toFrame, row.rotation), given: { placeM: at, sdM } };
+  const { point } = list;
   const sensors = mounting?.sensors ?? {};
   const atCamera = !mounting || (point !== undefined && sensors[point] !== undefined);
   const sensor = atCamera
     ? point
       ? sensors[point]
       : undefined
-    : cameraSensorOf(camera.name, mounting!, files.positions, point);
+    : cameraSensorOf(camera.name, mounting!, list.file, point);
   if (atCamera) {
     const axes = sensor && cameraAxesOf(sensor);
     const rotation = row.rotation && axes ? multiply3(row.rotation, axes) : row.rotation;
@@ -197,13 +260,8 @@ const unknown = (): Matrix3 => new Float64Array(9).fill(Number.NaN);
 const turned = (toFrame: Matrix3, rotation: Matrix3 | undefined): Matrix3 =>
   rotation ? multiply3(toFrame, rotation) : unknown();
 
-function unstated(
-  rows: ReadonlyMap<string, PhotoPosition>,
-  positions: PhotoPositions | undefined,
-  file: string,
-  notice: (n: Notice) => void,
-): void {
-  if (!positions || [...rows.values()].every((r) => r.sdM)) return;
+function unstated(rows: ReadonlyMap<string, Place>, file: string, notice: (n: Notice) => void): void {
+  if ([...rows.values()].every((p) => p.row.sdM)) return;
   notice({
     code: 'block-place-sd',
     severity: 'warning',

@@ -5,7 +5,7 @@ import declaration from '@longheron/contract/operations/block';
 import { adjustBlock, CAMERA_TERMS, hasStart, orientByTies, withImages, type Calibrate } from '@longheron/core/photo';
 import { part, Problem } from '@longheron/core/shared';
 import { parseSystem } from '@longheron/formats/crs';
-import { openPhotoSet, readPhotoPositions } from '@longheron/formats/photo-set';
+import { readPhotoPositions } from '@longheron/formats/photo-set';
 import { type Pick } from '@longheron/formats/picks';
 import { openAs } from '@longheron/formats/registry';
 import { computation } from '../computation/types';
@@ -20,7 +20,10 @@ import { blockChapter } from './chapter';
 import { figuresOf } from './figures';
 import { noticesOf } from './notices';
 import { exchangedOf, misplacedOf } from './misplaced';
-import { axesOf, exifOfAll, gridOf, posesOf } from '../shared/photographs';
+import { axesOf, exifOfAll, gridOf, openPhotoSets, posesOf } from '../shared/photographs';
+import { imageKey } from '@longheron/formats/picks';
+import { feetOf } from './feet';
+import { chosenOf, sessionFigures, sessionsOfSets } from './sessions';
 import { camerasJson, orientedCsv, pointsCsv, raysOfImages, tiesCsv, type Outcome } from './texts';
 
 const GEODETIC = 'EPSG:4937';
@@ -30,18 +33,28 @@ const KEPT_TIES = 200;
 /** Photographs oriented together by picks, positions, control and distances. */
 export default computation(
   declaration,
-  async ({ photos, picks: lists, cameras, positions, mounting, marks, distances }, settings, context, out, watch) => {
+  async (
+    { photos, picks: lists, cameras, positions: places, mounting, marks, distances },
+    settings,
+    context,
+    out,
+    watch,
+  ) => {
     const builder = new ReportBuilder('block', settings);
     const notice = builder.notice.bind(builder);
     const system = context.crs ? parseSystem(context.crs) : undefined;
-    if ((positions || marks) && !system)
+    if ((places.length || marks) && !system)
       throw new Problem('The system of positions and marks is not said.', {
         code: 'block-crs',
         remedy: 'Set the reference line of the project.',
         command: 'Give it with --crs, e.g. EPSG:25832+5773.',
       });
-    const where = positions && readPhotoPositions(await readFile(positions.path), positions.name);
-    if (positions && system) builder.notices.push(...frameNotices(where?.crs, system, positions.name));
+    const positions = [];
+    for (const { path, name } of places) {
+      const list = readPhotoPositions(await readFile(path), name);
+      if (system) builder.notices.push(...frameNotices(list.crs, system, name));
+      positions.push({ ...list, file: name });
+    }
     if (marks?.crs && system && parseSystem(marks.crs).label !== system.label)
       throw new Problem(`The marks are in ${marks.crs}; the block is adjusted in ${system.label}.`, {
         code: 'crs-differs',
@@ -54,19 +67,28 @@ export default computation(
     const known = await openAs('cameras', cameras.path, cameras.name);
     const taped = distances ? await openAs('distances', distances.path, distances.name) : [];
     const files = {
-      picks: lists.map((l) => l.name).join(', ') || (photos?.name ?? ''),
-      photos: photos?.name ?? '',
+      picks: lists.map((l) => l.name).join(', ') || photos.map((p) => p.name).join(', '),
+      photos: photos.map((p) => p.name).join(', '),
       cameras: cameras.name,
-      positions: positions?.name ?? '',
+      positions: places.map((p) => p.name).join(', '),
       marks: marks?.name ?? '',
       distances: distances?.name ?? '',
     };
-    const set = photos ? await openPhotoSet(photos.path, photos.name) : [];
+    const opened = await openPhotoSets(photos);
+    const exif = await exifOfAll(opened.photos);
+    const all = sessionsOfSets(opened, exif);
+    const sessions = chosenOf(all, settings.sessions);
+    const set = sessions.flatMap((s) => s.photos);
+    const taken = new Set(set.map((p) => imageKey(p.name)));
+    const left = new Set(opened.photos.map((p) => imageKey(p.name)).filter((key) => !taken.has(key)));
     const given = {
-      picks,
-      photos: [...(await exifOfAll(set))].map(([{ name }, exif]) => ({ name, serial: exif?.serial })),
+      picks: left.size ? picks.filter((p) => !left.has(imageKey(p.image))) : picks,
+      photos: set.map((p) => ({ name: p.name, serial: exif.get(p)?.serial })),
+      sessionOf: new Map(sessions.flatMap((s) => s.photos.map((p) => [imageKey(p.name), s.number - 1] as const))),
+      sessionNames: all.map((s) => s.name),
+      apart: settings.apart,
       cameras: known,
-      positions: where,
+      positions,
       mounting: mounting?.mounting,
       marks: marks?.marks ?? [],
       distances: taped,
@@ -74,8 +96,8 @@ export default computation(
       pickSdPx: settings.pickSdPx,
       shift: settings.shift,
     };
-    const taken = picturesOf(given, system, notice);
-    const tying = settings.ties ? tiesIn(set, taken) : [];
+    const pictured = picturesOf(given, system, notice);
+    const tying = settings.ties ? tiesIn(set, pictured) : [];
     if (settings.ties && tying.length < set.length)
       notice({
         code: 'ties-panoramas',
@@ -85,15 +107,17 @@ export default computation(
         effect: 'Only what is picked in them orients them.',
       });
     const ties =
-      tying.length > 1 ? await findTies(tying, taken, settings.tieSdPx, notice, files, part(watch, 0, 0.6)) : undefined;
+      tying.length > 1
+        ? await findTies(tying, pictured, settings.tieSdPx, notice, files, part(watch, 0, 0.6))
+        : undefined;
     const own = part(watch, ties ? 0.6 : 0, 1);
     // what does not show its place is oriented like what has none; how far that place is off is said afterwards
     const lost = new Set(ties?.misplaced);
-    const images = taken.images.map((i) => (lost.has(i.name) ? { ...i, ...UNKNOWN, given: undefined } : i));
-    const { block: all, frame, markOf } = assemble(given, ties?.picks ?? [], { ...taken, images }, system);
-    const start = hasStart(all) ? undefined : orientByTies(all, part(own, 0.02, 0.4));
-    const kept = all.images.flatMap((_, i) => (start && !start.oriented[i] ? [] : [i]));
-    const block = withImages(all, kept).block;
+    const images = pictured.images.map((i) => (lost.has(i.name) ? { ...i, ...UNKNOWN, given: undefined } : i));
+    const { block: whole, frame, markOf } = assemble(given, ties?.picks ?? [], { ...pictured, images }, system);
+    const start = hasStart(whole) ? undefined : orientByTies(whole, part(own, 0.02, 0.4));
+    const kept = whole.images.flatMap((_, i) => (start && !start.oriented[i] ? [] : [i]));
+    const block = withImages(whole, kept).block;
     const state = start && {
       ...start.state,
       centres: Float64Array.from(kept.flatMap((i) => [...start.state.centres.subarray(3 * i, 3 * i + 3)])),
@@ -101,20 +125,23 @@ export default computation(
     };
     const a = adjustBlock({ block, calibrate: calibrateOf(settings.calibrate), start: state }, part(own, 0.4, 0.95));
     const axes = frame && system ? axesOf(frame, system) : undefined;
-    const leftOut = all.images.filter((_, i) => !kept.includes(i)).map((i) => i.name);
+    const leftOut = whole.images.filter((_, i) => !kept.includes(i)).map((i) => i.name);
     const astray = misplacedOf(
-      taken.images.filter((i) => lost.has(i.name)),
+      pictured.images.filter((i) => lost.has(i.name)),
       block,
       a,
     );
-    const outcome: Outcome = { block, a, axes, leftOut, astray };
-    const figures = figuresOf(outcome, markOf, taped, ties?.figures ?? null);
+    const outcome: Outcome = { block, a, axes, leftOut, astray, shiftNames: pictured.shiftNames };
+    const figures = {
+      ...figuresOf(outcome, markOf, taped, ties?.figures ?? null),
+      ...(sessions.length ? { sessions: sessionFigures(sessions, outcome) } : {}),
+    };
     builder.notices.push(...noticesOf(figures, files, exchangedOf(astray)));
     const crs = system?.label ?? '';
     const texts = {
       oriented: orientedCsv(outcome, GEODETIC),
       points: pointsCsv(outcome, crs),
-      cameras: camerasJson(outcome, known, context.projectName),
+      cameras: camerasJson(outcome, pictured.listed, context.projectName),
     };
     const kinds = { oriented: 'csv', points: 'csv', cameras: 'json' } as const;
     const objects: { [name: string]: string } = {};
@@ -126,6 +153,11 @@ export default computation(
     const pointPx = ties ? settings.tieSdPx * figures.tie_sd_factor : settings.pickSdPx * figures.pick_sd_factor;
     const expected = out.keeps && axes ? await expectationOf(block, a, axes, pointPx, out.store) : null;
     const counts = raysOfImages(outcome);
+    const feet = feetOf(outcome);
+    const sessionNumber = (name: string) => {
+      const k = given.sessionOf.get(imageKey(name));
+      return k === undefined ? undefined : k + 1;
+    };
     const pictures = block.images.map((image, i): BlockPicture => {
       const at = a.state.centres.subarray(3 * i, 3 * i + 3);
       const [x, y] = axes ? gridOf(axes, at) : at;
@@ -135,13 +167,18 @@ export default computation(
         at: a.oriented[i] ? [x, y] : null,
         rays: counts[i].rays,
         rms_px: finite(counts[i].rms),
+        foot: feet[i],
+        session: sessionNumber(image.name),
       };
     });
     const worst = figures.rejected.filter((r) => r.tie).slice(0, KEPT_TIES);
     const content = {
       // thousands of ties that do not fit are of no use on a screen
       figures: { ...figures, rejected: [...figures.rejected.filter((r) => !r.tie), ...worst] },
-      pictures: [...pictures, ...leftOut.map((name) => ({ name, camera: '', at: null, rays: 0, rms_px: null }))],
+      pictures: [
+        ...pictures,
+        ...leftOut.map((name) => ({ name, camera: '', at: null, rays: 0, rms_px: null, session: sessionNumber(name) })),
+      ],
       oriented: objects.oriented ?? '',
       points: objects.points ?? '',
       cameras: objects.cameras ?? '',

@@ -1,3 +1,4 @@
+import { apartOf } from './sessions';
 import { type BlockFigures } from '@longheron/contract/kinds/block';
 import { type Notice } from '@longheron/core/shared';
 import { some, type Given } from './images';
@@ -110,6 +111,16 @@ export function noticesOf(
       text: 'Nothing says how large the block is: no position, no control, no known distance.',
       effect: 'Its coordinates have no unit.',
       remedy: 'Add a taped distance with the use "scale".',
+    });
+  const apart = apartOf(f.sessions ?? []);
+  if (apart.length)
+    out.push({
+      code: 'block-sessions-apart',
+      severity: 'warning',
+      file: files.photos,
+      text: `No point joins ${apart.map((s) => `session ${s.number} (${s.name})`).join(', ')} to the first one.`,
+      effect: 'Each lies where its own positions and control say; where they meet they may differ.',
+      remedy: 'Pick points that both show, or fly them so that they overlap.',
     });
   for (const [name, c] of Object.entries(f.cameras))
     if (Math.abs(c.focal_change_percent) > OFF_PERCENT)

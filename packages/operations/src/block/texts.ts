@@ -13,6 +13,8 @@ export interface Outcome {
   axes: Axes | undefined;
   /** Names of pictures that could not be oriented. */
   leftOut: string[];
+  /** Of what shifts of positions are, in their order. */
+  shiftNames: readonly string[];
   /** Pictures that were taken elsewhere than is said. */
   astray: Astray[];
 }

@@ -4,11 +4,11 @@ import { Orthophoto, View, type OrthoGrid, type Pixels } from '@longheron/core/p
 import { part, Problem, tick } from '@longheron/core/shared';
 import { parseSystem } from '@longheron/formats/crs';
 import { writePictureTiff } from '@longheron/formats/geotiff';
-import { openPhotoSet, readPhotoPositions } from '@longheron/formats/photo-set';
+import { readPhotoPositions } from '@longheron/formats/photo-set';
 import { readCameras } from '@longheron/formats/cameras';
 import { computation } from '../computation/types';
 import { ReportBuilder } from '../shared/report';
-import { pairOriented, readPixels, type Oriented } from '../shared/photographs';
+import { openPhotoSets, pairOriented, readPixels, type Oriented } from '../shared/photographs';
 import { rasterContent } from '../shared/raster';
 import { frameNotices, percent } from '../shared/words';
 
@@ -32,12 +32,12 @@ export default computation(
         command: 'Give the system with --crs, e.g. EPSG:25832+5773.',
       });
     const system = parseSystem(text);
-    const set = await openPhotoSet(photos.path, photos.name);
+    const { photos: set, names: sets } = await openPhotoSets(photos);
     const where = readPhotoPositions(await readFile(oriented.path), oriented.name);
     builder.notices.push(...frameNotices(where.crs, system, oriented.name));
     const list = cameras ?? camerasOf(oriented, out);
     const known = readCameras(await readFile(list.path), list.name);
-    const names = { photos: photos.name, positions: oriented.name, cameras: list.name };
+    const names = { photos: sets.join(', '), positions: oriented.name, cameras: list.name };
     const { pictures } = await pairOriented(set, where, known, undefined, names, notice);
     const grid = gridOver(heights, settings.cellM);
     const made = new Orthophoto(
@@ -71,7 +71,7 @@ export default computation(
     if (empty - bare === grid.columns * grid.rows - bare)
       throw new Problem('None of the photographs shows the surface.', {
         code: 'ortho-none',
-        file: photos.name,
+        file: names.photos,
         remedy: 'Check that photographs, orientations and surface are of one place and one system of heights.',
       });
     const writing = part(watch, 0.85, 1);

@@ -88,6 +88,18 @@ export function photographRoutes(api: Router, services: Services): void {
     response.json((await queue.ask('in-photographs', asked, `in photographs ${dataset.id} ${questions++}`)).content);
   });
 
+  /** A block against another of the project: a question to a worker, so no plain GET of another page may start it. */
+  api.post('/projects/:projectId/datasets/:id/against/:other', async (request, response) => {
+    const project = await projectOf(request);
+    const own = await blockOf(request, project);
+    const found = await Dataset.findOne({ where: { id: Number(request.params.other) || 0, projectId: project.id } });
+    const revision = found?.currentRevisionId ? await Revision.findByPk(found.currentRevisionId) : null;
+    if (!found || !revision) throw new HttpError(404, 'There is no such dataset.', { code: 'not-found' });
+    if (found.kind !== 'block') throw new HttpError(409, NO_BLOCK, { code: 'kind' });
+    const asked = { a: own.content, b: contentOf('block', revision), crs: crsOf(project) };
+    response.json((await queue.ask('compare-blocks', asked, `blocks ${own.dataset.id} ${questions++}`)).content);
+  });
+
   /** Changes what was measured in the photographs of a block; the first makes the dataset. */
   async function changeFeatures(
     request: Request,

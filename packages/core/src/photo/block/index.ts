@@ -6,3 +6,4 @@ export { type Covariances } from './covariance';
 export { REJECT } from './reject';
 export * from './area';
 export { hasStart, orientByTies, type Oriented } from './orient';
+export { placeResidual } from './normals';

@@ -1,4 +1,5 @@
 /** What photographs say of themselves, taken together: by which camera each was made, and what is odd about them. */
+export * from './sessions';
 
 export interface TakenPhoto {
   name: string;

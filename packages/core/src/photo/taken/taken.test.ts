@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { doubtsOf, groupPhotographs, type TakenPhoto } from '.';
+import { doubtsOf, groupPhotographs, sessionsOf, type TakenPhoto } from '.';
 
 const photo = (name: string, more: Partial<TakenPhoto> = {}): TakenPhoto => ({
   name,
@@ -75,5 +75,29 @@ describe('photographs that came together', () => {
     });
     // a counter that begins anew is no gap
     expect(doubtsOf([...row(997, 999), ...row(1, 3)]).missing).toEqual([]);
+  });
+});
+
+describe('sessions', () => {
+  const at = (name: string, takenS: number | null, serial = '1') => ({ name, takenS, camera: 'air', serial });
+  const names = (list: ReturnType<typeof at>[]) => sessionsOf(list).map((s) => s.photos.map((p) => p.name).join(' '));
+
+  it('end where more than a quarter of an hour passes, in whatever order photographs come', () => {
+    const list = [at('c', 5000), at('a', 0), at('b', 900), at('d', 5001), at('e', 5902)];
+    expect(names(list)).toEqual(['a b', 'c d', 'e']);
+    expect(sessionsOf(list)[0]).toMatchObject({ firstS: 0, lastS: 900 });
+  });
+
+  it('end where another body is carried, but not where two take turns', () => {
+    expect(names([at('a', 0), at('b', 60), at('c', 120, '2'), at('d', 180, '2')])).toEqual(['a b', 'c d']);
+    expect(names([at('a', 0), at('b', 1, '2'), at('c', 60), at('d', 61, '2')])).toEqual(['a b c d']);
+    expect(names([at('a', 0), at('b', 1, '2'), at('c', 2000, '2'), at('d', 2060)])).toEqual(['a', 'b', 'c', 'd']);
+  });
+
+  it('take photographs without a time by their names; where none has one there is one session', () => {
+    expect(names([at('a1', 0), at('a2', null), at('b1', 9000), at('b2', null)])).toEqual(['a1 a2', 'b1 b2']);
+    expect(names([at('a0', null), at('a1', 0), at('b1', 9000)])).toEqual(['a1 a0', 'b1']);
+    expect(sessionsOf([at('x', null), at('y', null)])).toMatchObject([{ firstS: null, lastS: null }]);
+    expect(sessionsOf([])).toEqual([]);
   });
 });

@@ -2,6 +2,7 @@
 export * from './cameras';
 export * from './pair';
 export * from './pixels';
+export * from './sets';
 export * from './adjusted';
 export * from './places';
 export * from './met';

@@ -4,13 +4,19 @@ import { type BlockFigures } from '@longheron/contract/kinds/block';
 import { fromMetres, UNIT_SYMBOL } from '@longheron/core/frames';
 import { api } from '../../../api/client';
 import { useProject } from '../../../stores/project';
+import BlockAgainst from './BlockAgainst.vue';
 import CameraPictures from './CameraPictures.vue';
 import FigureTable from '../../../ui/FigureTable.vue';
 import Num from '../../../ui/Num.vue';
+import SessionTable from './SessionTable.vue';
 import { useUnits } from '../../../ui/units';
 
 /** Marks and distances that prove a block, its cameras against nominal, and what was left out, worst first. */
-const props = defineProps<{ figures: BlockFigures; shown: 'marks' | 'cameras' | 'out'; block: number }>();
+const props = defineProps<{
+  figures: BlockFigures;
+  shown: 'marks' | 'cameras' | 'sessions' | 'against' | 'out';
+  block: number;
+}>();
 const { small } = useUnits();
 const d = computed(() => small.value.digits + 1);
 const marks = computed(() => [
@@ -138,6 +144,8 @@ const inPixels = (name: string) => name.endsWith('_px');
       <template #held="{ row: t }">{{ t.found ? '' : `held: ${reason(t.camera, t.name)}` }}</template>
     </FigureTable>
   </template>
+  <SessionTable v-else-if="shown === 'sessions'" :sessions="figures.sessions ?? []" />
+  <BlockAgainst v-else-if="shown === 'against'" :block="block" />
   <template v-else>
     <FigureTable
       v-if="figures.rejected.length"

@@ -18,6 +18,7 @@ import SplitBench from '../../SplitBench.vue';
 import StageLayout from '../../StageLayout.vue';
 import BlockSheet from './BlockSheet.vue';
 import BlockTables from './BlockTables.vue';
+import { sessionColour } from './sessions';
 
 /** Blocks of photographs: where they were taken, how marks and distances prove them, what was left out. */
 const store = useProject();
@@ -36,23 +37,28 @@ const pictures = computed(() =>
 const local = computed(() => content.value?.figures.frame === 'local');
 /** More names than this would hide each other’s pictures. */
 const MOST_NAMES = 12;
-/** Places of pictures; none in a frame of its own. */
-const shapes = computed<MapShape[]>(() =>
-  local.value
-    ? []
-    : (content.value?.pictures ?? []).flatMap(({ at, name }, _k, all) =>
-        at
-          ? [
-              {
-                kind: 'point' as const,
-                points: [at],
-                colour: '#0e5e66',
-                label: all.length > MOST_NAMES ? undefined : plain(name),
-              },
-            ]
-          : [],
-      ),
-);
+const feet = useLocalStorage('longheron.photographs.feet', false);
+/** Places of pictures, in the order in which they were taken, and what they show; none in a frame of its own. */
+const shapes = computed<MapShape[]>(() => {
+  if (local.value) return [];
+  const all = content.value?.pictures ?? [];
+  const out: MapShape[] = [];
+  if (feet.value)
+    for (const { foot, session } of all)
+      if (foot) {
+        const points = [0, 2, 4, 6].map((k): [number, number] => [foot[k], foot[k + 1]]);
+        out.push({ kind: 'line', points: [...points, points[0]], colour: sessionColour(session ?? 1), widthPx: 0.8 });
+      }
+  for (const { at, name, session } of all)
+    if (at)
+      out.push({
+        kind: 'point',
+        points: [at],
+        colour: sessionColour(session ?? 1),
+        label: all.length > MOST_NAMES ? undefined : plain(name),
+      });
+  return out;
+});
 const plain = (name: string) => name.replace(/\.[a-z]+$/i, '');
 const around = computed<[number, number, number, number] | undefined>(() => {
   const at = local.value ? [] : (content.value?.pictures ?? []).flatMap((p) => (p.at ? [p.at] : []));
@@ -68,7 +74,10 @@ const expectedPicture = computed(() => {
   const e = content.value?.expected;
   return e && ground.value !== 'none' ? pictureOf(e[ground.value], e.layout) : null;
 });
-const shown = useLocalStorage<'marks' | 'cameras' | 'out'>('longheron.photographs.table', 'marks');
+const shown = useLocalStorage<'marks' | 'cameras' | 'sessions' | 'against' | 'out'>(
+  'longheron.photographs.table',
+  'marks',
+);
 </script>
 
 <template>
@@ -108,20 +117,26 @@ const shown = useLocalStorage<'marks' | 'cameras' | 'out'>('longheron.photograph
           at least three control marks that are picked, would give it one.
         </p>
         <MapView v-else :shapes="shapes" :around="around" :picture="expectedPicture">
-          <template v-if="content.expected" #key>
-            <el-radio-group v-model="ground" size="small" aria-label="What is drawn of the ground">
+          <template #key>
+            <el-checkbox v-model="feet" size="small">Footprints</el-checkbox>
+            <el-radio-group
+              v-if="content.expected"
+              v-model="ground"
+              size="small"
+              aria-label="What is drawn of the ground"
+            >
               <el-radio-button value="none">Photographs</el-radio-button>
               <el-radio-button value="overlap">Overlap</el-radio-button>
               <el-radio-button value="height">Expected deviation</el-radio-button>
             </el-radio-group>
             <ScaleKey
-              v-if="ground === 'overlap'"
+              v-if="content.expected && ground === 'overlap'"
               title="photographs that see it"
               :colours="[...OVERLAP_COLOURS]"
               :labels="['1', '', `${content.expected.mostPictures} and more`]"
             />
             <ScaleKey
-              v-else-if="ground === 'height'"
+              v-else-if="content.expected && ground === 'height'"
               :title="`height, 1 SD, ${small.symbol}`"
               :colours="[...EXPECTED_COLOURS]"
               :labels="content.expected.heightM.map((v) => small.of(v).toFixed(small.digits + 1))"
@@ -133,6 +148,8 @@ const shown = useLocalStorage<'marks' | 'cameras' | 'out'>('longheron.photograph
         <el-radio-group v-model="shown" size="small" class="which" aria-label="Shown below the map">
           <el-radio-button value="marks">Marks and distances</el-radio-button>
           <el-radio-button value="cameras">Cameras</el-radio-button>
+          <el-radio-button v-if="content.figures.sessions" value="sessions">Sessions</el-radio-button>
+          <el-radio-button v-if="!local" value="against">Against another block</el-radio-button>
           <el-radio-button value="out">Left out</el-radio-button>
         </el-radio-group>
         <div class="rows"><BlockTables :figures="content.figures" :shown="shown" :block="chosen.id" /></div>

@@ -62,8 +62,7 @@ const byKey = computed(() => new Map(photographs.value.value.map((p) => [imageKe
 const project = computed(() => store.project!.id);
 /** Photographs that show the point, or may show it; all of them while nothing is known. */
 const frames = computed<Frame[]>(() => {
-  const s = set.value;
-  if (!s) return [];
+  if (!set.value) return [];
   const shown = new Map((answer.value?.shown ?? []).filter((x) => x.inside).map((x) => [imageKey(x.image), x]));
   const lines = new Set((answer.value?.lines ?? []).map((l) => imageKey(l.image)));
   const picked = new Map(rayRows.value.map((r) => [imageKey(r.image), r]));
@@ -76,7 +75,7 @@ const frames = computed<Frame[]>(() => {
     return [
       {
         name: p.name,
-        path: photographPath(project.value, s.id, p.name, 160),
+        path: photographPath(project.value, p.set, p.name, 160),
         widthPx: p.widthPx ?? 3,
         heightPx: p.heightPx ?? 2,
         at: at ? [at.xPx, at.yPx] : null,
@@ -93,6 +92,10 @@ const current = computed(() => {
   return frames.value.find((f) => imageKey(f.name) === key) ?? frames.value[0];
 });
 const key = computed(() => (current.value ? imageKey(current.value.name) : ''));
+const currentPath = computed(() => {
+  const p = byKey.value.get(key.value);
+  return current.value && p ? photographPath(project.value, p.set, p.name) : null;
+});
 const open = (image: string) => (wanted.value = byKey.value.get(imageKey(image))?.name ?? image);
 /** Also one that does not show the point. */
 function openAny(image: string): void {
@@ -254,7 +257,7 @@ async function toCloud(): Promise<void> {
             <span v-if="said" class="said" role="status" :title="said">{{ said }}</span>
           </ToolBar>
           <PhotographView
-            :path="current && set ? photographPath(project, set.id, current.name) : null"
+            :path="currentPath"
             :about="about"
             :pick="pick ? [pick.xPx, pick.yPx] : null"
             :bad="!!pick?.bad"

@@ -53,8 +53,10 @@ export function usePoints() {
     () => blocks.value,
     () => blocks.value.find((b) => inputOf(b, 'photos')) ?? blocks.value.at(-1),
   );
-  const inputOf = (d: { revision: { inputs: Array<{ role: string; datasetId: number }> } } | undefined, role: string) =>
-    d?.revision.inputs.find((i) => i.role === role)?.datasetId;
+  type WithInputs = { revision: { inputs: Array<{ role: string; datasetId: number }> } };
+  const inputsOf = (d: WithInputs | undefined, role: string) =>
+    d?.revision.inputs.filter((i) => i.role === role).map((i) => i.datasetId) ?? [];
+  const inputOf = (d: WithInputs | undefined, role: string): number | undefined => inputsOf(d, role)[0];
 
   const sets = computed(() => store.ofKind('photo-set'));
   const setId = ref<number>();
@@ -83,9 +85,20 @@ export function usePoints() {
       sets.value.find((s) => s.id === fitting.value.value) ??
       (block.value ? undefined : sets.value[0]),
   );
-  const photographs = useLoaded<number, PhotographDto[]>(
-    () => set.value?.id,
-    (id) => photographsOf(store.project!.id, id),
+  /** Of a block of several sets all of them, however only one is named. */
+  const together = computed(() => {
+    const own = inputsOf(block.value, 'photos');
+    const one = set.value?.id;
+    return one === undefined ? [] : own.includes(one) ? own.filter((id) => sets.value.some((s) => s.id === id)) : [one];
+  });
+  const photographs = useLoaded<string, Array<PhotographDto & { set: number }>>(
+    () => (together.value.length ? together.value.join() : undefined),
+    async () => {
+      const lists = together.value.map(async (id) =>
+        (await photographsOf(store.project!.id, id)).map((p) => ({ ...p, set: id })),
+      );
+      return (await Promise.all(lists)).flat();
+    },
     [],
   );
 
