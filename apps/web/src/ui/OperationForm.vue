@@ -15,13 +15,19 @@ const props = defineProps<{
   made?: DatasetDto;
   /** The data that lie open: the first choice where they may serve. */
   open?: DatasetDto;
-  /** Settings to begin with, over the usual ones, for a first result. */
+  /** Settings to begin with, over the usual ones, for a first result; later ones are put into the form. */
   preset?: Given;
+  /** Datasets to begin with, by role, for a first result. */
+  usualInputs?: { readonly [role: string]: readonly number[] };
 }>();
 const store = useProject();
 const declaration: Declaration = OPERATIONS[props.operation];
 const { settings, usual } = useSettings(props.operation, () => props.made);
 if (!props.made) settings.value = { ...settings.value, ...props.preset };
+watch(
+  () => props.preset,
+  (given) => (settings.value = { ...settings.value, ...given }),
+);
 const roles = Object.entries(declaration.roles);
 const chosen = ref<Record<string, number | number[]>>({});
 
@@ -33,10 +39,12 @@ const among = (role: string): DatasetDto[] => {
 };
 const madeWith = (d: DatasetDto) => operationOf(d.revision.madeBy);
 watch(
-  () => [store.datasets.length, props.made?.id, props.open?.id],
+  () => [store.datasets.length, props.made?.id, props.open?.id, JSON.stringify(props.usualInputs)],
   () => {
     for (const [role, r] of roles) {
-      const given = props.made?.revision.inputs.filter((i) => i.role === role).map((i) => i.datasetId) ?? [];
+      const given = props.made?.revision.inputs.filter((i) => i.role === role).map((i) => i.datasetId) ?? [
+        ...(props.usualInputs?.[role] ?? []),
+      ];
       const fit = among(role);
       const usualOne = r.none ? undefined : (fit.find((d) => d.id === props.open?.id) ?? fit.at(-1))?.id;
       chosen.value[role] = r.several ? given : (given[0] ?? usualOne ?? 0);

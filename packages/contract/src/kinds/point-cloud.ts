@@ -96,6 +96,27 @@ export interface ColourFigures {
   pictures: PictureFigures[];
 }
 
+/** How a cloud was made from photographs, as its command reports it. */
+export interface MatchFigures {
+  points: number;
+  cell_m: number;
+  cells: number;
+  /** Of the cells of the area, those that have a point. */
+  share: number;
+  photographs: number;
+  pairs: number;
+  /** Cells on which pairs disagreed, and those that one pair alone saw: they have no point. */
+  disagreed: number;
+  alone: number;
+  /** 1 SD of a match, pixels, by what pairs differ by: where photographs show most, and where least. */
+  label_sd_px: [number, number] | null;
+  /** RMS of the stated deviations of heights. */
+  sd_h_m: number;
+  heights_m: [number, number];
+  /** West, south, east, north of what was matched. */
+  area_m: [number, number, number, number];
+}
+
 /** Of what one cloud was made: what each operation adds to what is stored. */
 export interface Made {
   crs?: string;
@@ -116,6 +137,7 @@ export interface Made {
   merged?: Array<{ name: string; points: number; stripsMovedBy: number }>;
   reprojected?: { from: string; to: string; stated: boolean };
   coloured?: ColourFigures;
+  matched?: MatchFigures;
   smoothed?: { radiusM: number; thickM: number; mostM: number };
   /** Of one that came in another format. */
   converted?: { format: string; points: number; left: number; lost: string[] };

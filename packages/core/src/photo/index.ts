@@ -9,5 +9,6 @@ export * from './edges';
 export * from './block';
 export * from './ties';
 export * from './ortho';
+export * from './dense';
 export * from './points';
 export * from './taken';

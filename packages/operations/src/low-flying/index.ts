@@ -4,7 +4,7 @@ import { part, Problem } from '@longheron/core/shared';
 import { writeGeographicTiff } from '@longheron/formats/geotiff';
 import { WITHHELD } from '@longheron/formats/las';
 import { computation } from '../computation/types';
-import { areaRings, outlinesIn } from '../shared/outlines';
+import { areaRings, isWithin, outlinesIn } from '../shared/outlines';
 import { ReportBuilder } from '../shared/report';
 
 const GROUND = 2;
@@ -119,14 +119,6 @@ function within(areas: number[][][]) {
   const box: readonly [number, number, number, number] = [least(e), least(n), most(e), most(n)];
   return {
     box,
-    within: (x: number, y: number) =>
-      areas.some((rings) => {
-        let inside = false;
-        for (const r of rings)
-          for (let i = 0, j = r.length - 2; i < r.length; j = i, i += 2)
-            if (r[i + 1] > y !== r[j + 1] > y && x < ((r[j] - r[i]) * (y - r[i + 1])) / (r[j + 1] - r[i + 1]) + r[i])
-              inside = !inside;
-        return inside;
-      }),
+    within: (x: number, y: number) => isWithin(areas, x, y),
   };
 }

@@ -61,6 +61,17 @@ function carryAll(part: number[], carry: Carry, file: string, outline: string): 
 }
 
 /** Rings of each area, for an even-odd test within it; of one area where its name is given. */
+/** Whether a place lies in one of the areas, each of rings of x and y by turns: even–odd. */
+export const isWithin = (areas: readonly number[][][], x: number, y: number): boolean =>
+  areas.some((rings) => {
+    let inside = false;
+    for (const r of rings)
+      for (let i = 0, j = r.length - 2; i < r.length; j = i, i += 2)
+        if (r[i + 1] > y !== r[j + 1] > y && x < ((r[j] - r[i]) * (y - r[i + 1])) / (r[j + 1] - r[i + 1]) + r[i])
+          inside = !inside;
+    return inside;
+  });
+
 export function areaRings(outlines: Outline[], name?: string): number[][][] {
   return outlines.filter((o) => o.kind === 'area' && (!name || o.name === name)).map((o) => o.parts);
 }

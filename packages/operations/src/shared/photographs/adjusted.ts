@@ -51,7 +51,7 @@ async function opened(store: Store, block: Contents['block'], crs: string | null
 }
 
 const NAME = 'orientations of the block';
-type Cameras = ReadonlyMap<string, Camera>;
+export type Cameras = ReadonlyMap<string, Camera>;
 
 function localPictures(bytes: Uint8Array, cameras: Cameras): AdjustedPictures {
   return {
@@ -62,7 +62,8 @@ function localPictures(bytes: Uint8Array, cameras: Cameras): AdjustedPictures {
   };
 }
 
-function placedPictures(bytes: Uint8Array, cameras: Cameras, crs: string): AdjustedPictures {
+/** Pictures of an adjusted block by its files, in the system of a project. */
+export function placedPictures(bytes: Uint8Array, cameras: Cameras, crs: string): AdjustedPictures {
   const system = parseSystem(crs);
   const { rows, sdTurnDeg } = readPhotoPositions(bytes, NAME);
   const mean = (pick: (r: (typeof rows)[number]) => number) => rows.reduce((s, r) => s + pick(r), 0) / rows.length;

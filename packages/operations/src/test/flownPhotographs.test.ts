@@ -1,13 +1,27 @@
 import { readFile, truncate, writeFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { mountingToJson } from '@longheron/core/frames';
+import { DEG, mountingToJson, rotationFromAngles } from '@longheron/core/frames';
+import { multiply3 } from '@longheron/core/numeric';
 import { parseSystem } from '@longheron/formats/crs';
 import { writeGeoTiff } from '@longheron/formats/geotiff';
-import { airPhotos, airSensors, AirTruth, drawAirPhoto, siteRelief, type AirPhoto } from '@longheron/site/airborne';
+import {
+  AIR_CAMERAS,
+  airPhotos,
+  airSensors,
+  AirTruth,
+  drawAirPhoto,
+  siteRelief,
+  trueAirCamera,
+  type AirPhoto,
+} from '@longheron/site/airborne';
 import { makeBlockFiles, POSITION_FAULTS, siteFlight, siteWriters, SITE_DEFAULTS } from '@longheron/site/files';
+import { KIND } from '@longheron/site/objects';
+import { poseOf, WATER } from '@longheron/site/pictures';
 import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM } from '@longheron/site/terrain';
-import { OnFiles, type Ran } from '../test/onFiles';
+import { LasFile } from '@longheron/formats/las';
+import { quaternionOf } from '../shared/photographs';
+import { OnFiles, type Ran } from './onFiles';
 
 /** Six photographs each of two lines flown side by side, by two bodies; the two whose positions are exchanged among them. */
 const system = parseSystem(SITE_SYSTEM);
@@ -15,8 +29,17 @@ const flight = siteFlight(system);
 const all = airPhotos(flight);
 const photos = [...all.slice(28, 34), ...all.slice(39, 45)];
 const truth = new AirTruth(flight, system);
+/** What is no hard ground: what grows, poles, wires, water. */
+const SOFT: ReadonlySet<number> = new Set([KIND.vegetation, KIND.pole, KIND.wire, WATER]);
 const CELL_M = 0.17;
 const SURFACE_M = 0.5;
+
+/** Lines of a file that are of these photographs. */
+async function only(name: string): Promise<string> {
+  const names = new Set(photos.map((p) => p.name));
+  const lines = (await readFile(files.path(name), 'utf8')).split('\n');
+  return lines.filter((l) => !l.startsWith('air_') || names.has(l.split(',')[0])).join('\n');
+}
 
 let files: OnFiles;
 let paths: { [name: string]: string };
@@ -26,11 +49,6 @@ beforeAll(async () => {
   await makeBlockFiles(files.path(''), system, SITE_DEFAULTS);
   const zip: { [name: string]: Uint8Array } = {};
   for (const p of photos) zip[p.name] = await siteWriters.photo(drawAirPhoto(flight, system, p, 5), p.camera, p.takenS);
-  const names = new Set(photos.map((p) => p.name));
-  const only = async (name: string) => {
-    const lines = (await readFile(files.path(name), 'utf8')).split('\n');
-    return lines.filter((l) => !l.startsWith('air_') || names.has(l.split(',')[0])).join('\n');
-  };
   paths = {
     photos: await files.put('photos.zip', siteWriters.archive(zip)),
     positions: await files.put('positions.csv', await only('flight_20260616_positions.csv')),
@@ -178,3 +196,123 @@ describe('the orthophoto of a block', () => {
     await expect(ortho({ cameras: [] })).rejects.toMatchObject({ code: 'ortho-cameras' });
   });
 });
+
+describe('a cloud made from them', () => {
+  /** A part of the site with meadow, banks and buildings, metres from its origin. */
+  const PART = { west: 190, south: 300, east: 240, north: 345 };
+  const corners = [
+    SITE_ORIGIN_E + PART.west,
+    SITE_ORIGIN_N + PART.south,
+    SITE_ORIGIN_E + PART.east,
+    SITE_ORIGIN_N + PART.north,
+  ].join(',');
+  let orientations: string;
+  let cameras: string;
+  beforeAll(async () => {
+    orientations = await files.put('true.csv', trueOrientations());
+    cameras = await files.put('true.json', trueCameras());
+  });
+  const match = (settings: object, change: { [role: string]: string[] } = {}) =>
+    files.run(
+      'match',
+      { photos: [paths.photos], oriented: [orientations], cameras: [cameras], ...change },
+      { corners, heights: '-3,12', cellM: CELL_M, ...settings },
+      { crs: SITE_SYSTEM },
+    );
+
+  it('lies on the hard ground within two pixels, errs by what it states, and is coloured', async () => {
+    const ran = await match({});
+    const f = ran.content.matched!;
+    expect(f).toMatchObject({ cell_m: CELL_M, photographs: 12, heights_m: [-3, 12] });
+    const file = await LasFile.openPath(ran.path('cloud'));
+    const relief = siteRelief();
+    const { offset, scale, pointCount, pointBytes, pointFormat, pointOffset } = file.header;
+    const bytes = await readFile(ran.path('cloud'));
+    const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+    await file.close();
+    expect([pointFormat, pointCount]).toEqual([7, f.points]);
+    let [level, good, colours] = [0, 0, 0];
+    const normal: number[] = [];
+    const has = new Set<number>();
+    for (let i = 0; i < pointCount; i++) {
+      const at = pointOffset + i * pointBytes;
+      const [e, n, h] = [0, 1, 2].map((k) => view.getInt32(at + 4 * k, true) * scale[k] + offset[k]);
+      has.add(Math.floor((e - SITE_ORIGIN_E) / CELL_M) * 1e6 + Math.floor((n - SITE_ORIGIN_N) / CELL_M));
+      colours += view.getUint16(at + 30, true) !== view.getUint16(at + 34, true) ? 1 : 0;
+      const off = offGround(relief, e - SITE_ORIGIN_E, n - SITE_ORIGIN_N, h);
+      if (off === undefined) continue;
+      // sd_h stands last of the extra bytes, in tenths of a millimetre
+      const sdM = view.getUint16(at + 40, true) * 1e-4;
+      if (Math.abs(off / sdM) < 6) normal.push(off / sdM);
+      if (Math.abs(off) < 2 * CELL_M) good++;
+    }
+    for (let x = PART.west; x < PART.east; x += CELL_M)
+      for (let y = PART.south; y < PART.north; y += CELL_M) if (offGround(relief, x, y, 0) !== undefined) level++;
+    expect(has.size).toBe(pointCount);
+    expect(good / level).toBeGreaterThan(0.9);
+    const rms = Math.sqrt(normal.reduce((s, v) => s + v * v, 0) / normal.length);
+    expect(rms).toBeGreaterThan(0.7);
+    expect(rms).toBeLessThan(1.4);
+    expect(colours / pointCount).toBeGreaterThan(0.5);
+  });
+
+  it('is refused in words: no area, no heights, a frame of its own, photographs of another block', async () => {
+    await expect(match({ corners: '100,100,200,200' })).rejects.toMatchObject({ code: 'match-area' });
+    await expect(match({ heights: '' })).rejects.toMatchObject({ code: 'match-heights' });
+    await expect(match({ heights: '300,400' })).rejects.toMatchObject({ code: 'match-none' });
+    await expect(match({ cellM: 0.001 })).rejects.toMatchObject({ code: 'match-cells' });
+    await expect(match({}, { cameras: [] })).rejects.toMatchObject({ code: 'match-cameras' });
+    const local = await files.put('local.csv', '# frame: local\nimage,camera,x_m,y_m,z_m,qw,qx,qy,qz\n');
+    await expect(match({}, { oriented: [local] })).rejects.toMatchObject({ code: 'match-local' });
+    const grey = { create: { width: 30, height: 20, channels: 3 as const, background: '#888' } };
+    const other = siteWriters.archive({ 'other.jpg': new Uint8Array(await sharp(grey).jpeg().toBuffer()) });
+    await expect(match({}, { photos: [await files.put('other.zip', other)] })).rejects.toMatchObject({
+      code: 'match-photographs',
+    });
+  });
+});
+
+/** Where the photographs truly were taken and how they were turned, as an adjusted block writes it. */
+function trueOrientations(): string {
+  // of the camera's x and y in the axes of its sensor, which has x ahead: the top of the picture is ahead
+  const inSensor = Float64Array.of(0, -1, 0, 1, 0, 0, 0, 0, 1);
+  const rows = photos.map((p) => {
+    const at = poseOf(flight, system, p.sow, trueAirCamera());
+    const turn = multiply3(rotationFromAngles(at.rollRad, at.pitchRad, at.headingRad), inSensor);
+    const place = [at.latRad / DEG, at.lonRad / DEG, at.hEllM].map((v) => v.toFixed(10));
+    return `${p.name},${p.camera.name},${place.join(',')},${quaternionOf(turn).join(',')},0.01,0.01,0.01,0.001\n`;
+  });
+  return `# crs: EPSG:4937\n# point: camera\nimage,camera,lat_deg,lon_deg,h_ell_m,qw,qx,qy,qz,sd_n_m,sd_e_m,sd_d_m,sd_rot_deg\n${rows.join('')}`;
+}
+
+function trueCameras(): string {
+  const all = AIR_CAMERAS.map((c) => [
+    c.name,
+    {
+      width_px: c.widthPx,
+      height_px: c.heightPx,
+      focal_px: c.focalPx,
+      cx_px: c.cxPx,
+      cy_px: c.cyPx,
+      k1: c.k1,
+      k2: c.k2,
+      p1: c.p1,
+      p2: c.p2,
+    },
+  ]);
+  return JSON.stringify({ cameras: Object.fromEntries(all) });
+}
+
+/** Height less that of hard, even ground; undefined on what grows, on water, and beside edges. */
+function offGround(
+  { cellM, columns, heightM, kind }: ReturnType<typeof siteRelief>,
+  x: number,
+  y: number,
+  height: number,
+): number | undefined {
+  const k = Math.floor(y / cellM) * columns + Math.floor(x / cellM);
+  if (SOFT.has(kind[k])) return undefined;
+  for (let r = -3; r <= 3; r++)
+    for (let c = -3; c <= 3; c++) if (Math.abs(heightM[k + r * columns + c] - heightM[k]) > 0.25) return undefined;
+  return height - heightM[k];
+}
