@@ -1,8 +1,10 @@
+import { zipSync } from 'fflate';
+import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { anglesFromRotation, DEG, LocalFrame } from '@longheron/core/frames';
 import { multiply3, transpose3 } from '@longheron/core/numeric';
 import { parseSystem } from '@longheron/formats/crs';
-import { drawBlock, drawRoom, type TrueBlock } from '@longheron/site/blocks';
+import { drawBlock, drawPanoramas, drawRoom, type TrueBlock } from '@longheron/site/blocks';
 import { bench, type Bench } from './longheron';
 
 const CRS = 'EPSG:25832+5773';
@@ -108,5 +110,46 @@ describe('block', () => {
     // names of both are alike only by chance: here they are not
     expect(lost.code).toBe(2);
     expect(lost.err).toMatch(/None of the positions/);
+  });
+
+  it('takes full panoramas, and refuses sessions that are none', () => {
+    const t = drawPanoramas(4);
+    const picks = t.seen.map((s) => `${t.pictures[s.image].name},${t.points[s.point].name},${s.u},${s.v},${t.sdPx}\n`);
+    b.write('round_picks.csv', `image,point,x_px,y_px,sd_px\n${picks.join('')}`);
+    const round = { model: 'sphere', width_px: t.widthPx, height_px: t.heightPx };
+    b.write('round.json', JSON.stringify({ cameras: { round } }));
+    const inputs = ['--picks', 'round_picks.csv', '--cameras', 'round.json', '--distances', 'taped.csv'];
+    const r = b.run('block', ...inputs, ...OUT);
+    expect(r.code).toBe(0);
+    const { distances } = r.report as unknown as { distances: Array<{ found_m: number; agrees: boolean }> };
+    expect(distances[1].agrees).toBe(true);
+    expect(Math.abs(distances[1].found_m - t.door.lengthM)).toBeLessThan(0.005);
+    const none = b.run('block', ...inputs, '--sessions', '2', ...OUT);
+    expect([none.code, none.err]).toEqual([2, expect.stringContaining('There is no session 2.')]);
+    const odd = b.run('block', ...inputs, '--sessions', 'first', ...OUT);
+    expect([odd.code, odd.err]).toEqual([2, expect.stringContaining('names no sessions')]);
+  });
+});
+
+describe('match', () => {
+  it('refuses heights, corners and blocks that do not serve', async () => {
+    const grey = { create: { width: 40, height: 30, channels: 3 as const, background: '#777' } };
+    const jpeg = new Uint8Array(await sharp(grey).jpeg().toBuffer());
+    b.write('a.zip', zipSync({ 'a.jpg': jpeg, 'b.jpg': jpeg }));
+    b.write('local.csv', '# frame: local\nimage,camera,x_m,y_m,z_m,qw,qx,qy,qz\n');
+    b.write(
+      'm.csv',
+      '# crs: EPSG:4937\nimage,camera,lat_deg,lon_deg,h_ell_m,qw,qx,qy,qz\nz.jpg,air,56,8,100,1,0,0,0\n',
+    );
+    const files = ['--photos', 'a.zip', '--cameras', 'air_cameras.json', '--crs', CRS, '--out', 'cloud.las'];
+    const says = (oriented: string, ...more: string[]) => {
+      const { code, err } = b.run('match', '--oriented', oriented, ...files, ...more);
+      expect(code).toBe(2);
+      return err;
+    };
+    expect(says('m.csv', '--heights=40,-5')).toMatch(/the lower one first/);
+    expect(says('m.csv', '--corners', '1,2,0,4')).toMatch(/west before east/);
+    expect(says('local.csv', '--heights=-5,40')).toMatch(/frame of its own/);
+    expect(says('m.csv', '--heights=-5,40')).toMatch(/0 of the photographs are oriented in this block/);
   });
 });

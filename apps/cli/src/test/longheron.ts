@@ -42,7 +42,7 @@ export interface Bench {
   folder: string;
   /** Runs a command in the folder, as a shell would. */
   run: (...args: string[]) => Ended;
-  write: (name: string, text: string) => void;
+  write: (name: string, text: string | Uint8Array) => void;
   read: (name: string) => string;
   clear: () => void;
 }

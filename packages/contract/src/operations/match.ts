@@ -43,7 +43,7 @@ export default operation({
       flag: 'corners',
       most: 120,
       usual: '',
-      reason: 'In the system of the project, between commas. Empty: the whole area.',
+      reason: 'In the system of the project, with commas between. Empty: the whole area.',
     }),
     heights: text({
       label: 'Lowest, highest',
@@ -51,7 +51,7 @@ export default operation({
       most: 60,
       usual: '',
       reason:
-        'Between which heights things lie, metres, between a comma. Empty: by the points of the block, and beyond.',
+        'Heights between which things lie, metres, as -5, 40. Empty: those of the points of the block, and some beyond.',
     }),
     cellM: number({
       label: 'Cell',

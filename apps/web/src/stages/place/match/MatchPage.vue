@@ -130,9 +130,7 @@ const around = computed<Corners | undefined>(() => {
             <Num :value="length.of(f.heights_m[1])" :digits="1" :unit="length.symbol"
           /></Fact>
         </FactList>
-        <p class="soft">
-          It is among the clouds of Clean: edited, classified, checked and thinned like those of a laser.
-        </p>
+        <p class="soft">It is among the clouds of Clean: edited, classified, checked and thinned like any other.</p>
         <DiscardButton :dataset="chosen" label="Discard the cloud" />
       </template>
       <h2 :class="{ spaced: chosen }">{{ chosen ? 'Settings' : 'Make a cloud from photographs' }}</h2>
