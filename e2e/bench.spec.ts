@@ -88,6 +88,7 @@ for (const path of [
     'place/cloud',
     'place/photographs',
     'place/points',
+    'place/match',
     'clean/ground',
     'clean/find',
     'clean/hand',

@@ -66,6 +66,8 @@ export interface BlockDistanceFigures {
   given: number;
   unit: 'metre' | 'foot' | 'usSurveyFoot';
   agrees: boolean | null;
+  /** What was written beside it on site. */
+  note?: string;
 }
 
 /** How ties were found by themselves. */

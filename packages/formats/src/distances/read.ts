@@ -14,6 +14,8 @@ export interface KnownDistance {
   sdM: number;
   /** It gives the scale, or is compared afterwards. */
   use: 'scale' | 'check';
+  /** What was written beside it on site. */
+  note?: string;
 }
 
 const VALUES: ReadonlyArray<{ column: string; unit: LengthUnit }> = [
@@ -39,6 +41,9 @@ export function readDistances(bytes: Uint8Array, file: string): KnownDistance[] 
   return table.rows.map((row, r) => {
     const cells = row.split(',').map((c) => c.trim());
     const cell = (name: string) => cells[at(name)] ?? '';
+    // the last column may have commas of its own
+    const note =
+      at('note') < 0 ? '' : at('note') === table.header.length - 1 ? cells.slice(at('note')).join(', ') : cell('note');
     const wrong = (name: string, what: string) =>
       new Problem(`${name} is "${cell(name)}": ${what}.`, {
         code: 'distances-value',
@@ -59,6 +64,6 @@ export function readDistances(bytes: Uint8Array, file: string): KnownDistance[] 
     if (!(sdM > 0 && sdM < valueM)) throw wrong('sd_m', 'deviations are metres above zero, and less than the distance');
     const use = cell('use');
     if (use !== 'scale' && use !== 'check') throw wrong('use', 'known are scale and check');
-    return { from, to, valueM, given, unit, sdM, use };
+    return { from, to, valueM, given, unit, sdM, use, ...(note ? { note } : {}) };
   });
 }

@@ -172,8 +172,9 @@ describe('set-ups in a chamber, scaled by a bar', () => {
 
   it('tell the width of the door in the unit it was taped in', async () => {
     const ran = await run(
-      `from,to,value_m,value_ft,sd_m,use\nbar a,bar b,2.400,,0.0005,scale\ndoor a,door b,,${feet},0.001,check\n`,
+      `from,to,value_m,value_ft,sd_m,use,note\nbar a,bar b,2.400,,0.0005,scale\ndoor a,door b,,${feet},0.001,check,clear width, tape 3\n`,
     );
+    expect(ran.content.figures.distances.map((d) => d.note)).toEqual([undefined, 'clear width, tape 3']);
     const f = ran.content.figures;
     expect(f).toMatchObject({ frame: 'local', oriented: 5, images: 5, control: [], check: [] });
     expect(f.distances[1]).toMatchObject({ unit: 'foot', given: Number(feet), agrees: true });

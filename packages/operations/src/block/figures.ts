@@ -112,6 +112,7 @@ export function figuresOf(
         found_m: finite(foundM),
         sd_m: finite(sdM),
         use: d.use,
+        ...(d.note ? { note: d.note } : {}),
         given: d.given,
         unit: d.unit,
         agrees: known && d.use === 'check' ? Math.abs(foundM - d.valueM) <= 2 * Math.hypot(sdM, d.sdM) : null,

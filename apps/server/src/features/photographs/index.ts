@@ -1,6 +1,7 @@
 import { type Request, type Router } from 'express';
 import { type PhotographDto } from '@longheron/contract/api';
 import { AskInPhotographs, DrawFeature } from '@longheron/contract/requests';
+import { Problem } from '@longheron/core/shared';
 import { photographOf } from '@longheron/operations/shared/photographs';
 import { Dataset, Revision, type Project } from '../../database/models';
 import { bodyOf } from '../../http/body';
@@ -49,7 +50,10 @@ export function photographRoutes(api: Router, services: Services): void {
     const edge = request.query.edge === undefined ? undefined : Number(request.query.edge);
     if (edge !== undefined && !(Number.isInteger(edge) && edge > 0 && edge <= MOST_EDGE_PX))
       throw new HttpError(400, `An edge has 1 to ${MOST_EDGE_PX} pixels.`, { code: 'invalid', field: 'edge' });
-    const jpeg = await photographOf(store.path(content.object), dataset.name, request.params.name, edge);
+    const jpeg = await photographOf(store.path(content.object), dataset.name, request.params.name, edge).catch((e) => {
+      if (e instanceof Problem && e.code === 'photo-name') throw new HttpError(404, e.message, { code: e.code });
+      throw e;
+    });
     response.set('Cache-Control', 'private, max-age=86400, immutable').type('jpeg').send(Buffer.from(jpeg));
   });
 

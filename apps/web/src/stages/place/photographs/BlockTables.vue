@@ -83,6 +83,9 @@ const inPixels = (name: string) => name.endsWith('_px');
         },
         { key: 'sd', label: '1 SD', right: true, value: (x) => (x.sd_m === null ? null : fromMetres(x.sd_m, x.unit)) },
         { key: 'agrees', label: 'State', value: (x) => (x.agrees === null ? '' : x.agrees ? 'agrees' : 'is off') },
+        ...(figures.distances.some((x) => x.note)
+          ? [{ key: 'note', label: 'Note', wrap: true, value: (x: BlockFigures['distances'][number]) => x.note }]
+          : []),
       ]"
       :rows="figures.distances"
       :row-key="(x) => `${x.from} ${x.to}`"
@@ -104,6 +107,7 @@ const inPixels = (name: string) => name.endsWith('_px');
           x.agrees ? 'agrees' : 'is off'
         }}</span></template
       >
+      <template #note="{ row: x }">{{ x.note }}</template>
     </FigureTable>
   </template>
   <template v-else-if="shown === 'cameras'">

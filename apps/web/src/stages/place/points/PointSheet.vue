@@ -15,6 +15,7 @@ const props = defineProps<{
   rays: number;
   waiting: boolean;
   local: boolean;
+  note?: string;
 }>();
 const { length, small } = useUnits();
 const met = computed(() => props.answer?.met ?? null);
@@ -28,6 +29,7 @@ const off = computed(() => (met.value && props.given ? met.value.at.map((v, k) =
   <h2>{{ name }}</h2>
   <FactList>
     <Fact label="Role">{{ role }}</Fact>
+    <Fact v-if="note" label="Note">{{ note }}</Fact>
     <Fact label="Picked in"><Num :value="rays" /> {{ rays === 1 ? 'photograph' : 'photographs' }}</Fact>
     <template v-if="met">
       <Fact v-for="(l, k) in labels" :key="l" :label="l" hint="Where its rays meet, and 1 SD"

@@ -11,6 +11,7 @@ import FactList from '../../../ui/FactList.vue';
 import NotLoaded from '../../../ui/NotLoaded.vue';
 import Num from '../../../ui/Num.vue';
 import { useUnits } from '../../../ui/units';
+import OutOfDate from '../../../ui/OutOfDate.vue';
 import ToolBar from '../../../ui/ToolBar.vue';
 import ToolButton from '../../../ui/ToolButton.vue';
 import SplitBench from '../../SplitBench.vue';
@@ -296,6 +297,7 @@ async function toCloud(): Promise<void> {
       </p>
     </div>
     <template #sheet>
+      <OutOfDate v-if="block" :dataset="block" />
       <Magnifier :picture="picture" :at="pointer" :pick="pick ? [pick.xPx, pick.yPx] : null" />
       <template v-if="from">
         <h2>A point of the cloud</h2>
@@ -336,6 +338,7 @@ async function toCloud(): Promise<void> {
           :role="point.role"
           :answer="answer"
           :given="point.at"
+          :note="point.note"
           :rays="rayRows.length"
           :waiting="points.waiting.value"
           :local="local"

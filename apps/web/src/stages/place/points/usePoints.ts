@@ -25,6 +25,8 @@ export interface PointRow {
   /** Surveyed place and its deviations, metres. */
   at?: [number, number, number];
   sd?: [number, number, number];
+  /** What was written beside it on site. */
+  note?: string;
 }
 
 /** Whether a pick moves to a target, half of whose size is about so large, and how far away. */
@@ -127,6 +129,7 @@ export function usePoints() {
             name: m.name,
             role: m.role,
             picks: [],
+            ...(m.note ? { note: m.note } : {}),
             at: [m.eastingM, m.northingM, m.heightM],
             sd: [m.sdEM ?? UNSTATED_M, m.sdNM ?? UNSTATED_M, m.sdHM ?? UNSTATED_M],
           });
