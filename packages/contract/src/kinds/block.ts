@@ -162,8 +162,9 @@ export interface BlockPicture {
   at: [number, number] | null;
   rays: number;
   rms_px: number | null;
-  /** Number of its session. */
+  /** Number of its session, and which of it this was, from 0 on. */
   session?: number;
+  order?: number;
   /** Corners of what it shows of a level ground as high as the middle of the points, x and y by turns. */
   foot?: number[] | null;
 }

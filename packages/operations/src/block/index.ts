@@ -154,6 +154,7 @@ export default computation(
     const expected = out.keeps && axes ? await expectationOf(block, a, axes, pointPx, out.store) : null;
     const counts = raysOfImages(outcome);
     const feet = feetOf(outcome);
+    const orderOf = new Map(sessions.flatMap((s) => s.photos.map((p, k) => [imageKey(p.name), k] as const)));
     const sessionNumber = (name: string) => {
       const k = given.sessionOf.get(imageKey(name));
       return k === undefined ? undefined : k + 1;
@@ -169,6 +170,7 @@ export default computation(
         rms_px: finite(counts[i].rms),
         foot: feet[i],
         session: sessionNumber(image.name),
+        order: orderOf.get(imageKey(image.name)),
       };
     });
     const worst = figures.rejected.filter((r) => r.tie).slice(0, KEPT_TIES);

@@ -85,7 +85,7 @@ describe('two flights as one block', () => {
     expect(joined[0].points / both).toBeGreaterThan(0.97);
     expect(last_s! - first_s!).toBe(11 * 60);
     expect(Math.max(...places_rms_m!)).toBeLessThan(0.1);
-    expect(ran.content.pictures.find((p) => p.name === ofHalf(1)[0])).toMatchObject({ session: 2 });
+    expect(ran.content.pictures.find((p) => p.name === ofHalf(1)[2])).toMatchObject({ session: 2, order: 2 });
     expect(ran.notices.map((n) => n.code)).not.toContain('block-sessions-apart');
   });
 

@@ -4,7 +4,7 @@ import { useLocalStorage } from '@vueuse/core';
 import MapView from '../../../map/MapView.vue';
 import { pictureOf } from '../../../map/picture';
 import { type MapShape } from '../../../map/shapes';
-import { EXPECTED_COLOURS, OVERLAP_COLOURS } from '@longheron/contract/kinds/block';
+import { EXPECTED_COLOURS, OVERLAP_COLOURS, type BlockPicture } from '@longheron/contract/kinds/block';
 import { useProject } from '../../../stores/project';
 import { useView } from '../../../stores/view';
 import DatasetCard from '../../../ui/DatasetCard.vue';
@@ -49,6 +49,7 @@ const shapes = computed<MapShape[]>(() => {
         const points = [0, 2, 4, 6].map((k): [number, number] => [foot[k], foot[k + 1]]);
         out.push({ kind: 'line', points: [...points, points[0]], colour: sessionColour(session ?? 1), widthPx: 0.8 });
       }
+  if (feet.value) out.push(...ways(all));
   for (const { at, name, session } of all)
     if (at)
       out.push({
@@ -59,6 +60,19 @@ const shapes = computed<MapShape[]>(() => {
       });
   return out;
 });
+/** From photograph to photograph of each session, as they were taken. */
+function ways(all: readonly BlockPicture[]): MapShape[] {
+  const sessions = new Map<number, BlockPicture[]>();
+  for (const p of all)
+    if (p.at && p.session !== undefined && p.order !== undefined)
+      sessions.set(p.session, [...(sessions.get(p.session) ?? []), p]);
+  return [...sessions].map(([session, list]) => ({
+    kind: 'line',
+    points: list.sort((a, b) => a.order! - b.order!).map((p) => p.at!),
+    colour: sessionColour(session),
+    widthPx: 2,
+  }));
+}
 const plain = (name: string) => name.replace(/\.[a-z]+$/i, '');
 const around = computed<[number, number, number, number] | undefined>(() => {
   const at = local.value ? [] : (content.value?.pictures ?? []).flatMap((p) => (p.at ? [p.at] : []));
@@ -118,7 +132,7 @@ const shown = useLocalStorage<'marks' | 'cameras' | 'sessions' | 'against' | 'ou
         </p>
         <MapView v-else :shapes="shapes" :around="around" :picture="expectedPicture">
           <template #key>
-            <el-checkbox v-model="feet" size="small">Footprints</el-checkbox>
+            <el-checkbox v-model="feet" size="small">Footprints and order</el-checkbox>
             <el-radio-group
               v-if="content.expected"
               v-model="ground"
