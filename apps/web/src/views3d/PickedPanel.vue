@@ -54,7 +54,7 @@ const pictured = computed(() => {
   if (!block || !p.value) return undefined;
   const { eastingM, northingM, heightM } = p.value;
   const at = [eastingM, northingM, heightM].map((v) => v.toFixed(3)).join(',');
-  return `${panelPath(String(store.project!.id), 'place', 'points', block.id)}?at=${at}`;
+  return `${panelPath(String(store.project!.id), 'place', 'points', block.id)}?at=${at}&cloud=${props.dataset.id}`;
 });
 const display = computed(() => store.project?.reference?.time ?? 'gps');
 </script>

@@ -88,6 +88,8 @@ export interface ShownDto {
   angleDeg: number;
   /** From the camera, metres. */
   distanceM: number;
+  /** Points of the cloud stand in between; absent where none was asked. */
+  hidden?: boolean;
 }
 
 /** What an adjusted block knows of a point. */

@@ -92,6 +92,10 @@ export class AskInPhotographs {
   @ArrayMaxSize(3)
   @IsNumber({}, { each: true, message: 'Deviations are three numbers.' })
   sd?: number[];
+  /** The cloud that the place is of. */
+  @IsOptional()
+  @IsInt()
+  cloud?: number;
 }
 
 class CornerOf {

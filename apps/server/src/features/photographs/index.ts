@@ -9,6 +9,7 @@ import { HttpError } from '../../http/errors';
 import { contentOf, inTransaction, revise, systemText } from '../../trail';
 import { type Services } from '../../services';
 import { heldOf } from '../datasets/find';
+import { editableOf } from '../edits/kept';
 import { projectOf } from '../projects';
 
 const NO_SET = 'This dataset holds no photographs.';
@@ -82,12 +83,17 @@ export function photographRoutes(api: Router, services: Services): void {
   api.post('/projects/:projectId/datasets/:id/in-photographs', async (request, response) => {
     const project = await projectOf(request);
     const { dataset, content } = await blockOf(request, project);
-    const { rays, at, sd } = bodyOf(request, AskInPhotographs);
+    const { rays, at, sd, cloud } = bodyOf(request, AskInPhotographs);
+    const found = cloud
+      ? await Dataset.findOne({ where: { id: cloud, projectId: project.id, kind: 'point-cloud' } })
+      : null;
+    const revision = found?.currentRevisionId ? await Revision.findByPk(found.currentRevisionId) : null;
     const asked = {
       block: content,
       crs: crsOf(project),
       rays: rays.map((r) => ({ ...r, sdPx: r.sdPx ?? null })),
       ...(at ? { at, ...(sd ? { sd } : {}) } : {}),
+      ...(found && revision ? { cloud: editableOf(found, revision) } : {}),
     };
     response.json((await queue.ask('in-photographs', asked, `in photographs ${dataset.id} ${questions++}`)).content);
   });

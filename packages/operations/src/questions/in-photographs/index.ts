@@ -7,11 +7,13 @@ import { question } from '../../computation/question';
 import {
   adjustedPictures,
   covarianceOf,
+  fromBlock,
   metBy,
   raysOf,
   toBlock,
   type AdjustedPictures,
 } from '../../shared/photographs';
+import { cloudOf, pointsAlong, pointsNear, type EditableCloud, type EditedCloud } from '../../shared/stored';
 
 interface Asked {
   block: Contents['block'];
@@ -21,7 +23,17 @@ interface Asked {
   /** A place from elsewhere, and 1 SD, metres. */
   at?: number[];
   sd?: number[];
+  /** The cloud that the place is of: what of it stands before the place is told. */
+  cloud?: EditedCloud;
 }
+
+/** Around a place its own points say how far apart they stand, metres. */
+const AROUND_M = 1;
+/** Within so much of a line of sight a point stands in it, metres; and so much of its beginning is the place's own surface. */
+const IN_WAY_M: readonly [number, number] = [0.03, 0.5];
+const OWN_M = 0.3;
+/** Fewer points than this are strays. */
+const LEAST_HIDING = 2;
 
 /** Along a single ray, from what share to how many times of the distance at which its neighbours meet. */
 const DEPTHS: readonly [number, number] = [0.6, 1.6];
@@ -39,12 +51,17 @@ export default question<Asked, InPhotographsDto>(async (asked, store) => {
   const given = covarianceOf(block, asked.sd ?? [UNSTATED_M, UNSTATED_M, UNSTATED_M]);
   const lone = !place && rays.length === 1 ? rays[0] : undefined;
   const depths = lone && depthsOf(block, lone.picture);
+  const shown = place ? shownAll(block, place, found?.of.covM2 ?? given) : [];
+  const hidden =
+    asked.cloud && asked.at && block.axes
+      ? await hiddenFrom(await cloudOf(store, asked.cloud), asked.at, block, new Set(shown.map((s) => s.image)))
+      : undefined;
   return {
     content: {
       met: found?.met ?? null,
       from: found ? 'rays' : place ? 'given' : null,
       expected: asked.at ? shownAll(block, toBlock(block, asked.at), given) : [],
-      shown: place ? shownAll(block, place, found?.of.covM2 ?? given) : [],
+      shown: hidden ? shown.map((s) => ({ ...s, hidden: hidden.has(s.image) })) : shown,
       lines: lone
         ? block.pictures
             .filter((p) => p !== lone.picture)
@@ -73,6 +90,24 @@ function shownIn(picture: OrientedPicture, at: Vector3, cov: Float64Array): Show
       distanceM: Math.hypot(...at.map((v, k) => v - picture.centreM[k])),
     },
   ];
+}
+
+/** Pictures before which points of the cloud hide a place. @param at easting, northing, height. */
+async function hiddenFrom(
+  cloud: EditableCloud,
+  at: readonly number[],
+  block: AdjustedPictures,
+  wanted: ReadonlySet<string>,
+): Promise<Set<string>> {
+  const about = (p: readonly number[]) => [0, 1, 2].map((k) => p[k] - cloud.origin[k]) as Vector3;
+  const from = about(at);
+  const near = await pointsNear(cloud, from, AROUND_M, false);
+  const spacingM = AROUND_M * Math.sqrt(Math.PI / Math.max(1, near.length));
+  const radiusM = Math.min(IN_WAY_M[1], Math.max(IN_WAY_M[0], spacingM));
+  const pictures = block.pictures.filter((p) => wanted.has(p.name));
+  const sights = pictures.map((p) => ({ from, to: about(fromBlock(block, p.centreM)) }));
+  const counts = await pointsAlong(cloud, sights, radiusM, Math.max(OWN_M, 4 * radiusM));
+  return new Set(pictures.filter((_, k) => counts[k] >= LEAST_HIDING).map((p) => p.name));
 }
 
 /** How far things may lie before a picture: by where the views of its neighbours cross its own. */

@@ -5,6 +5,7 @@ export * from './pack';
 export * from './file';
 export * from './stream';
 export * from './near';
+export * from './along';
 export * from './lookCells';
 export * from './content';
 export * from './keep';

@@ -13,6 +13,8 @@ export interface Frame {
   at: [number, number] | null;
   picked: boolean;
   bad: boolean;
+  /** Something stands before it. */
+  hidden: boolean;
 }
 const props = defineProps<{ frames: readonly Frame[]; current: string | undefined; waiting: boolean }>();
 const emit = defineEmits<{ choose: [name: string] }>();
@@ -46,7 +48,7 @@ const plain = (name: string) => name.replace(/\.[a-z]+$/i, '');
           :style="{ left: `${(100 * (f.at[0] + 0.5)) / f.widthPx}%`, top: `${(100 * (f.at[1] + 0.5)) / f.heightPx}%` }"
         />
       </span>
-      <span class="name">{{ plain(f.name) }}</span>
+      <span class="name">{{ plain(f.name) }}<template v-if="f.hidden">, hidden</template></span>
     </PlainButton>
     <p v-if="!frames.length" class="soft">
       {{ waiting ? 'Looking for photographs that show it …' : 'No photograph shows this point.' }}

@@ -48,8 +48,9 @@ const draw = useDrawing(points, measuring);
 
 /** A place of a cloud is looked at in photographs by its coordinates in the address. */
 watch(
-  () => route.query.at,
-  (text) => {
+  () => [route.query.at, route.query.cloud],
+  ([text, cloud]) => {
+    points.fromCloud.value = Number(cloud) || undefined;
     const at = String(text ?? '')
       .split(',')
       .map(Number);
@@ -68,7 +69,7 @@ const frames = computed<Frame[]>(() => {
   const lines = new Set((answer.value?.lines ?? []).map((l) => imageKey(l.image)));
   const picked = new Map(rayRows.value.map((r) => [imageKey(r.image), r]));
   const any = shown.size + lines.size + picked.size > 0;
-  return photographs.value.value.flatMap((p) => {
+  const found = photographs.value.value.flatMap((p): Frame[] => {
     const key = imageKey(p.name);
     const [pick, place] = [picked.get(key), shown.get(key)];
     if (any && !all.value && !pick && !place && !lines.has(key)) return [];
@@ -82,9 +83,12 @@ const frames = computed<Frame[]>(() => {
         at: at ? [at.xPx, at.yPx] : null,
         picked: !!pick,
         bad: !!pick?.bad,
+        hidden: !!place?.hidden,
       },
     ];
   });
+  // those that show it first
+  return [...found.filter((x) => !x.hidden), ...found.filter((x) => x.hidden)];
 });
 const all = ref(false);
 const wanted = useLocalStorage('longheron.points.photograph', '');
@@ -306,7 +310,12 @@ async function toCloud(): Promise<void> {
             ><Num :value="length.of(from[k])" :digits="3" :unit="length.symbol"
           /></Fact>
         </FactList>
-        <p class="soft">Its place is drawn in every photograph that looks there; what stands before it may hide it.</p>
+        <p class="soft">
+          Its place is drawn in every photograph that looks there.
+          <template v-if="frames.some((x) => x.hidden)"
+            >Points of the cloud stand before it in those that are called hidden.</template
+          >
+        </p>
         <el-button size="small" @click="leavePlace">Back to the points</el-button>
       </template>
       <template v-else-if="measuring">

@@ -158,6 +158,8 @@ export function usePoints() {
   const corner = ref<RayDto[] | null>(null);
   /** A place that was handed over, of a point of a cloud: looked at by itself, whatever is picked of the current point. */
   const from = ref<[number, number, number]>();
+  /** The cloud that it is of. */
+  const fromCloud = ref<number>();
   const rays = computed<RayDto[]>(() =>
     from.value
       ? []
@@ -168,7 +170,7 @@ export function usePoints() {
   const given = computed(() => from.value ?? (corner.value ? undefined : point.value?.at));
   let turn = 0;
   watch(
-    () => JSON.stringify([block.value?.revision.id, rays.value, given.value]),
+    () => JSON.stringify([block.value?.revision.id, rays.value, given.value, fromCloud.value]),
     async () => {
       const mine = ++turn;
       const b = block.value;
@@ -184,7 +186,11 @@ export function usePoints() {
           {
             rays: rays.value,
             ...(given.value
-              ? { at: given.value, ...(point.value?.sd && !from.value ? { sd: point.value.sd } : {}) }
+              ? {
+                  at: given.value,
+                  ...(from.value && fromCloud.value ? { cloud: fromCloud.value } : {}),
+                  ...(point.value?.sd && !from.value ? { sd: point.value.sd } : {}),
+                }
               : {}),
           },
         );
@@ -281,6 +287,7 @@ export function usePoints() {
     rays,
     rayRows,
     from,
+    fromCloud,
     settings,
     said,
     placed,
