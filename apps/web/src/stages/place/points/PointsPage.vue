@@ -285,6 +285,7 @@ async function toCloud(): Promise<void> {
       <div class="lower">
         <p v-if="points.failed.value" class="state bad">{{ points.failed.value }}</p>
         <RayTable
+          v-if="!from"
           :rows="rayRows"
           :name="measuring ? `Corner ${draw.current.value + 1}` : (point?.name ?? 'The point')"
           :current="current?.name"
