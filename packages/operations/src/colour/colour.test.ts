@@ -201,7 +201,10 @@ describe('photographs that do not fit', () => {
       colour({ positions: [positions], cameras: [await list({ width_px: W, height_px: H, focal_px: 'long' })] }),
     ).rejects.toThrow(code('cameras', { place: 'cameras.air.focal_px' }));
     await expect(
-      colour({ positions: [positions], cameras: [await list({ model: 'sphere', width_px: W, height_px: H })] }),
+      colour({ positions: [positions], cameras: [await list({ model: 'fish', width_px: W, height_px: H })] }),
     ).rejects.toThrow(code('cameras', { place: 'cameras.air.model' }));
+    await expect(
+      colour({ positions: [positions], cameras: [await list({ model: 'sphere', width_px: W, height_px: H })] }),
+    ).rejects.toThrow(code('cameras-sphere', { place: 'cameras.air.width_px, height_px' }));
   });
 });
