@@ -23,9 +23,8 @@ export interface Given {
   distances: KnownDistance[];
   files: { picks: string; photos: string; cameras: string; positions: string; marks: string; distances: string };
   pickSdPx: number;
-  /** Of a photograph by the key of its name; the first is 0. */
-  sessionOf: ReadonlyMap<string, number>;
-  sessionNames: readonly string[];
+  /** Of a photograph by the key of its name. */
+  sessionOf: ReadonlyMap<string, { number: number; name: string }>;
   /** Whether the photographs of each session share a shift of their positions. */
   shift: boolean;
   /** Whether a body has a camera for each of its sessions. */
@@ -111,17 +110,19 @@ export function picturesOf(given: Given, system: ReferenceSystem | undefined, no
     );
   const serials = new Map(given.photos.map((p) => [imageKey(p.name), p.serial]));
   const cameras = new CamerasInUse(given);
-  const shiftNames: string[] = [];
+  const shifts = new Map<string, { at: number; name: string }>();
   const images = [...names].map(([key, name]): BlockImage => {
     const place = rows.get(key);
     const session = given.sessionOf.get(key);
     const which = whichCamera(name, place?.row, serials.get(key), given);
     const at = placed(place, given.cameras[which], given, frame);
-    const camera = cameras.of(which, session);
+    const camera = cameras.of(which, session?.number);
     if (!given.shift || !at.given) return { name, camera, ...at };
-    const shared = session === undefined ? given.cameras[which].name : given.sessionNames[session];
-    if (!shiftNames.includes(shared)) shiftNames.push(shared);
-    return { name, camera, ...at, given: { ...at.given, session: shiftNames.indexOf(shared) } };
+    // sets may be named alike: sessions are told apart by their numbers
+    const shared = session ? `session ${session.number}` : `camera ${which}`;
+    const shift = shifts.get(shared) ?? { at: shifts.size, name: session?.name ?? given.cameras[which].name };
+    shifts.set(shared, shift);
+    return { name, camera, ...at, given: { ...at.given, session: shift.at } };
   });
   if (given.shift && control.length < FEWEST_CONTROL)
     throw new Problem(
@@ -135,7 +136,14 @@ export function picturesOf(given: Given, system: ReferenceSystem | undefined, no
     );
   unstated(rows, files.positions, notice);
   const index = new Map([...names.keys()].map((key, k) => [key, k]));
-  return { images, cameras: cameras.listed.map(cameraOf), listed: cameras.listed, shiftNames, index, frame };
+  return {
+    images,
+    cameras: cameras.listed.map(cameraOf),
+    listed: cameras.listed,
+    shiftNames: [...shifts.values()].map((s) => s.name),
+    index,
+    frame,
+  };
 }
 
 /** Cameras of a list, each once, or once for each of its sessions. */
@@ -153,7 +161,7 @@ class CamerasInUse {
     const known = this.own.get(key);
     if (known !== undefined) return known;
     const listed = this.given.cameras[camera];
-    const name = session === undefined ? listed.name : `${listed.name}, session ${session + 1}`;
+    const name = session === undefined ? listed.name : `${listed.name}, session ${session}`;
     this.own.set(key, this.listed.push({ ...listed, name }) - 1);
     return this.listed.length - 1;
   }

@@ -23,7 +23,7 @@ import { exchangedOf, misplacedOf } from './misplaced';
 import { axesOf, exifOfAll, gridOf, openPhotoSets, posesOf } from '../shared/photographs';
 import { imageKey } from '@longheron/formats/picks';
 import { feetOf } from './feet';
-import { chosenOf, sessionFigures, sessionsOfSets } from './sessions';
+import { chosenOf, placesIn, sessionFigures, sessionsOfSets } from './sessions';
 import { camerasJson, orientedCsv, pointsCsv, raysOfImages, tiesCsv, type Outcome } from './texts';
 
 const GEODETIC = 'EPSG:4937';
@@ -76,16 +76,14 @@ export default computation(
     };
     const opened = await openPhotoSets(photos);
     const exif = await exifOfAll(opened.photos);
-    const all = sessionsOfSets(opened, exif);
-    const sessions = chosenOf(all, settings.sessions);
+    const sessions = chosenOf(sessionsOfSets(opened, exif), settings.sessions);
     const set = sessions.flatMap((s) => s.photos);
-    const taken = new Set(set.map((p) => imageKey(p.name)));
-    const left = new Set(opened.photos.map((p) => imageKey(p.name)).filter((key) => !taken.has(key)));
+    const sessionOf = placesIn(sessions);
+    const left = new Set(opened.photos.map((p) => imageKey(p.name)).filter((key) => !sessionOf.has(key)));
     const given = {
       picks: left.size ? picks.filter((p) => !left.has(imageKey(p.image))) : picks,
       photos: set.map((p) => ({ name: p.name, serial: exif.get(p)?.serial })),
-      sessionOf: new Map(sessions.flatMap((s) => s.photos.map((p) => [imageKey(p.name), s.number - 1] as const))),
-      sessionNames: all.map((s) => s.name),
+      sessionOf,
       apart: settings.apart,
       cameras: known,
       positions,
@@ -154,10 +152,9 @@ export default computation(
     const expected = out.keeps && axes ? await expectationOf(block, a, axes, pointPx, out.store) : null;
     const counts = raysOfImages(outcome);
     const feet = feetOf(outcome);
-    const orderOf = new Map(sessions.flatMap((s) => s.photos.map((p, k) => [imageKey(p.name), k] as const)));
-    const sessionNumber = (name: string) => {
-      const k = given.sessionOf.get(imageKey(name));
-      return k === undefined ? undefined : k + 1;
+    const taken = (name: string) => {
+      const at = sessionOf.get(imageKey(name));
+      return { session: at?.number, order: at?.order };
     };
     const pictures = block.images.map((image, i): BlockPicture => {
       const at = a.state.centres.subarray(3 * i, 3 * i + 3);
@@ -169,8 +166,7 @@ export default computation(
         rays: counts[i].rays,
         rms_px: finite(counts[i].rms),
         foot: feet[i],
-        session: sessionNumber(image.name),
-        order: orderOf.get(imageKey(image.name)),
+        ...taken(image.name),
       };
     });
     const worst = figures.rejected.filter((r) => r.tie).slice(0, KEPT_TIES);
@@ -179,7 +175,7 @@ export default computation(
       figures: { ...figures, rejected: [...figures.rejected.filter((r) => !r.tie), ...worst] },
       pictures: [
         ...pictures,
-        ...leftOut.map((name) => ({ name, camera: '', at: null, rays: 0, rms_px: null, session: sessionNumber(name) })),
+        ...leftOut.map((name) => ({ name, camera: '', at: null, rays: 0, rms_px: null, ...taken(name) })),
       ],
       oriented: objects.oriented ?? '',
       points: objects.points ?? '',

@@ -1,6 +1,5 @@
 import { type BlockSession } from '@longheron/contract/kinds/block';
-import { sessionsOf } from '@longheron/core/photo';
-import { placeResidual } from '@longheron/core/photo';
+import { placeResidual, sessionsOf } from '@longheron/core/photo';
 import { Problem } from '@longheron/core/shared';
 import { type ExifFacts } from '@longheron/formats/exif';
 import { takenOf, type PhotoFile } from '@longheron/formats/photo-set';
@@ -56,6 +55,14 @@ export function chosenOf(all: readonly Session[], text: string): Session[] {
       : 'Without photographs there are no sessions: take all.',
   });
 }
+
+/** Of each photograph, by the key of its name: its session, and which of it this was, from 0 on. */
+export const placesIn = (sessions: readonly Session[]): Map<string, { number: number; name: string; order: number }> =>
+  new Map(
+    sessions.flatMap(({ number, name, photos }) =>
+      photos.map((p, order) => [imageKey(p.name), { number, name, order }] as const),
+    ),
+  );
 
 /** What became of each session, and how it hangs together with the others. */
 export function sessionFigures(sessions: readonly Session[], { block, a, axes }: Outcome): BlockSession[] {
