@@ -8,7 +8,15 @@ import { type MatchFigures } from '@longheron/contract/kinds/point-cloud';
 import { parseSystem } from '@longheron/formats/crs';
 import { writeGeoTiff } from '@longheron/formats/geotiff';
 import { LasFile } from '@longheron/formats/las';
-import { airPhotos, airSensors, AirTruth, siteRelief, AIR_CAMERAS, type AirPhoto } from '@longheron/site/airborne';
+import {
+  airPhotos,
+  airSensors,
+  AirTruth,
+  evenGroundAt,
+  siteRelief,
+  AIR_CAMERAS,
+  type AirPhoto,
+} from '@longheron/site/airborne';
 import {
   JOURNEY_FILES,
   makeBlockFiles,
@@ -18,8 +26,6 @@ import {
 } from '@longheron/site/files';
 import { SITE_DEFAULTS, siteFlight, siteWriters } from '@longheron/site/files';
 import { surveyedMarks, trueMarks } from '@longheron/site/marks';
-import { KIND } from '@longheron/site/objects';
-import { WATER } from '@longheron/site/pictures';
 import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM } from '@longheron/site/terrain';
 import { command } from './command';
 
@@ -155,9 +161,6 @@ async function orthophoto(line: Line, folder: string): Promise<void> {
 
 /** A part of the site with meadow and a building, metres from its origin. */
 const PART = { west: 190, south: 300, east: 240, north: 345 };
-/** What is no hard ground. */
-const SOFT: ReadonlySet<number> = new Set([KIND.vegetation, KIND.pole, KIND.wire, WATER]);
-
 /** The cloud that is matched from the photographs, on even ground against the true surface. */
 async function matched(line: Line, folder: string): Promise<void> {
   const corners = [
@@ -170,18 +173,9 @@ async function matched(line: Line, folder: string): Promise<void> {
   const what = ['--crs', SITE_SYSTEM, '--corners', corners, '--heights=-3,12', '--cell', String(PIXEL_M)];
   const f = command<MatchFigures & { seconds: number }>(folder, 'match', ...from, ...what, '--out', 'matched.las');
   console.log(`      ${f.pairs} pairs over ${f.cells} cells matched in ${f.seconds.toFixed(0)} s`);
-  const relief = siteRelief();
-  const level = (x: number, y: number) => {
-    const k = Math.floor(y / relief.cellM) * relief.columns + Math.floor(x / relief.cellM);
-    if (SOFT.has(relief.kind[k])) return undefined;
-    for (let r = -3; r <= 3; r++)
-      for (let c = -3; c <= 3; c++)
-        if (Math.abs(relief.heightM[k + r * relief.columns + c] - relief.heightM[k]) > 0.25) return undefined;
-    return relief.heightM[k];
-  };
   let cells = 0;
   for (let x = PART.west; x < PART.east; x += PIXEL_M)
-    for (let y = PART.south; y < PART.north; y += PIXEL_M) if (level(x, y) !== undefined) cells++;
+    for (let y = PART.south; y < PART.north; y += PIXEL_M) if (evenGroundAt(x, y) !== undefined) cells++;
   const file = await LasFile.openPath(join(folder, 'matched.las'));
   const { pointBytes, pointOffset, pointCount, scale, offset } = file.header;
   await file.close();
@@ -191,7 +185,7 @@ async function matched(line: Line, folder: string): Promise<void> {
   for (let i = 0; i < pointCount; i++) {
     const at = pointOffset + i * pointBytes;
     const [e, n, h] = [0, 1, 2].map((k) => bytes.readInt32LE(at + 4 * k) * scale[k] + offset[k]);
-    const is = level(e - SITE_ORIGIN_E, n - SITE_ORIGIN_N);
+    const is = evenGroundAt(e - SITE_ORIGIN_E, n - SITE_ORIGIN_N);
     if (is === undefined) continue;
     if (Math.abs(h - is) < 2 * PIXEL_M) near++;
     // the third of the deviations, in tenths of a millimetre

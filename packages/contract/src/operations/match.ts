@@ -43,7 +43,7 @@ export default operation({
       flag: 'corners',
       most: 120,
       usual: '',
-      reason: 'In the system of the project, with commas between. Empty: the whole area.',
+      reason: 'Metres in the system of the project, with commas between. Empty: the whole area.',
     }),
     heights: text({
       label: 'Lowest, highest',

@@ -101,8 +101,8 @@ function put(
     if (d !== d) continue;
     const way = wayOf(pair, pair.first.left + (k % columns), pair.top + Math.floor(k / columns));
     toGrid.carry(centreM[0] + d * way[0], centreM[1] + d * way[1], centreM[2] + d * way[2]);
-    // along the view; as a height as far as that looks down
-    fusion.add(at[0], at[1], at[2], d * d * perDepth2, grade[k], rgb, k);
+    // a depth changes the height as far as its way leads down
+    fusion.add(at[0], at[1], at[2], Math.abs(way[2]) * d * d * perDepth2, grade[k], rgb, k);
   }
 }
 
@@ -167,7 +167,7 @@ const secondOf = (first: { left: number; right: number }, { least, count }: { le
   right: first.right - least,
 });
 
-/** What poses alone do to places: the worst over a tile's middle and corners. */
+/** What poses alone do to places: RMS over a tile’s middle and corners. */
 function poseSds(block: AdjustedPictures & { axes: Axes }, tile: Box, heightsM: readonly [number, number]): Vector3 {
   const height = (heightsM[0] + heightsM[1]) / 2;
   const places = [

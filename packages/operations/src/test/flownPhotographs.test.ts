@@ -11,13 +11,13 @@ import {
   airSensors,
   AirTruth,
   drawAirPhoto,
+  evenGroundAt,
   siteRelief,
   trueAirCamera,
   type AirPhoto,
 } from '@longheron/site/airborne';
 import { makeBlockFiles, POSITION_FAULTS, siteFlight, siteWriters, SITE_DEFAULTS } from '@longheron/site/files';
-import { KIND } from '@longheron/site/objects';
-import { poseOf, WATER } from '@longheron/site/pictures';
+import { poseOf } from '@longheron/site/pictures';
 import { SITE_ORIGIN_E, SITE_ORIGIN_N, SITE_SYSTEM } from '@longheron/site/terrain';
 import { LasFile } from '@longheron/formats/las';
 import { quaternionOf } from '../shared/photographs';
@@ -29,8 +29,6 @@ const flight = siteFlight(system);
 const all = airPhotos(flight);
 const photos = [...all.slice(28, 34), ...all.slice(39, 45)];
 const truth = new AirTruth(flight, system);
-/** What is no hard ground: what grows, poles, wires, water. */
-const SOFT: ReadonlySet<number> = new Set([KIND.vegetation, KIND.pole, KIND.wire, WATER]);
 const CELL_M = 0.17;
 const SURFACE_M = 0.5;
 
@@ -225,7 +223,6 @@ describe('a cloud made from them', () => {
     const f = ran.content.matched!;
     expect(f).toMatchObject({ cell_m: CELL_M, photographs: 12, heights_m: [-3, 12] });
     const file = await LasFile.openPath(ran.path('cloud'));
-    const relief = siteRelief();
     const { offset, scale, pointCount, pointBytes, pointFormat, pointOffset } = file.header;
     const bytes = await readFile(ran.path('cloud'));
     const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
@@ -239,15 +236,16 @@ describe('a cloud made from them', () => {
       const [e, n, h] = [0, 1, 2].map((k) => view.getInt32(at + 4 * k, true) * scale[k] + offset[k]);
       has.add(Math.floor((e - SITE_ORIGIN_E) / CELL_M) * 1e6 + Math.floor((n - SITE_ORIGIN_N) / CELL_M));
       colours += view.getUint16(at + 30, true) !== view.getUint16(at + 34, true) ? 1 : 0;
-      const off = offGround(relief, e - SITE_ORIGIN_E, n - SITE_ORIGIN_N, h);
-      if (off === undefined) continue;
+      const is = evenGroundAt(e - SITE_ORIGIN_E, n - SITE_ORIGIN_N);
+      if (is === undefined) continue;
+      const off = h - is;
       // sd_h stands last of the extra bytes, in tenths of a millimetre
       const sdM = view.getUint16(at + 40, true) * 1e-4;
       if (Math.abs(off / sdM) < 6) normal.push(off / sdM);
       if (Math.abs(off) < 2 * CELL_M) good++;
     }
     for (let x = PART.west; x < PART.east; x += CELL_M)
-      for (let y = PART.south; y < PART.north; y += CELL_M) if (offGround(relief, x, y, 0) !== undefined) level++;
+      for (let y = PART.south; y < PART.north; y += CELL_M) if (evenGroundAt(x, y) !== undefined) level++;
     expect(has.size).toBe(pointCount);
     expect(good / level).toBeGreaterThan(0.9);
     const rms = Math.sqrt(normal.reduce((s, v) => s + v * v, 0) / normal.length);
@@ -301,18 +299,4 @@ function trueCameras(): string {
     },
   ]);
   return JSON.stringify({ cameras: Object.fromEntries(all) });
-}
-
-/** Height less that of hard, even ground; undefined on what grows, on water, and beside edges. */
-function offGround(
-  { cellM, columns, heightM, kind }: ReturnType<typeof siteRelief>,
-  x: number,
-  y: number,
-  height: number,
-): number | undefined {
-  const k = Math.floor(y / cellM) * columns + Math.floor(x / cellM);
-  if (SOFT.has(kind[k])) return undefined;
-  for (let r = -3; r <= 3; r++)
-    for (let c = -3; c <= 3; c++) if (Math.abs(heightM[k + r * columns + c] - heightM[k]) > 0.25) return undefined;
-  return height - heightM[k];
 }

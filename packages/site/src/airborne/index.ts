@@ -138,3 +138,4 @@ function driftAt(sow: number, line: { startSow: number; endSow: number }): numbe
   const u = (sow - line.startSow) / (line.endSow - line.startSow);
   return DRIFT.heightM * (0.5 - 0.5 * Math.cos(Math.PI * u));
 }
+export { evenGroundAt } from './evenGround';

@@ -7,7 +7,7 @@ import { type OrientedPicture } from '../points/picture';
 import { bitsOf, censusOf } from './census';
 import { HeightFusion, type FusedSurface } from './fuse';
 import { matchPair } from './matchPair';
-import { choosePairs, depthsOf } from './pairs';
+import { choosePairs } from './pairs';
 import { drawRectified, rectify, wayOf, type RectifiedPair } from './rectify';
 import { aggregate } from './semiGlobal';
 
@@ -205,8 +205,8 @@ describe('a slope with a house, drawn six times', () => {
       const z = shared.map((p) =>
         [0, 1, 2].reduce((s, k) => s + pair.axes[3 * k + 2] * (POINTS[3 * p + k] - centreM[k]), 0),
       );
-      const [near, far] = depthsOf(z);
-      const { depthM, grade } = matchPair(pair, images[0], images[1], [near - 6, far]);
+      const [near, far] = [Math.min(...z) - 8, Math.max(...z) + 4];
+      const { depthM, grade } = matchPair(pair, images[0], images[1], [near, far]);
       depthM.forEach((d, k) => {
         if (Number.isNaN(d)) return;
         const way = wayOf(

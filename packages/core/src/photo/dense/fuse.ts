@@ -18,8 +18,6 @@ export interface FusedSurface {
   heightM: Float64Array;
   /** 1 SD of the height by how pairs agree, metres. */
   sdM: Float32Array;
-  /** Pairs that agree on it. */
-  pairs: Uint8Array;
   rgb: Uint8Array;
   /** 1 SD of a label, pixels, by grade: what pairs differ by says it. NaN where no two pairs meet. */
   labelSdPx: Float64Array;
@@ -186,7 +184,7 @@ export class HeightFusion {
     const sd = this.perLabel.map((v, i) => v * labelSdPx[this.grade[i]]);
     const n = grid.columns * grid.rows;
     const cell: number[] = [];
-    const out = { heightM: [] as number[], sdM: [] as number[], pairs: [] as number[], rgb: [] as number[] };
+    const out = { heightM: [] as number[], sdM: [] as number[], rgb: [] as number[] };
     let [disagreed, alone] = [0, 0];
     const order = new Int32Array(MOST);
     for (let k = 0; k < n; k++) {
@@ -233,7 +231,6 @@ export class HeightFusion {
         }
       // shared errors may cancel, but the model of them is not believed below a part of what independent heights would leave
       out.sdM.push(Math.sqrt(Math.max(variance, weight / size)) / weight);
-      out.pairs.push(size);
       out.rgb.push(colour[best] >> 16, (colour[best] >> 8) & 255, colour[best] & 255);
     }
     return {
@@ -241,7 +238,6 @@ export class HeightFusion {
       cell: Int32Array.from(cell),
       heightM: Float64Array.from(out.heightM),
       sdM: Float32Array.from(out.sdM),
-      pairs: Uint8Array.from(out.pairs),
       rgb: Uint8Array.from(out.rgb),
       labelSdPx,
       disagreed,

@@ -1,4 +1,4 @@
-import { quantile, median } from '../../numeric/statistics';
+import { median } from '../../numeric/statistics';
 import { seenIn } from '../points/seen';
 import { type OrientedPicture } from '../points/picture';
 
@@ -8,8 +8,6 @@ export interface PairChoice {
   second: number;
   /** Points that both show. */
   shared: number[];
-  /** Base over depth. */
-  ratio: number;
 }
 
 /** Pairs of a picture: more tell little that is new. */
@@ -23,7 +21,6 @@ const LEAST_SHARED = 12;
 const LEAST_OVERLAP = 0.3;
 /** Views that differ by more do not look alike, cosine. */
 const LEAST_ALIKE = 0.85;
-/** Pictures may be turned against the base; those that show little of each other in rows are not rectified. */
 
 /** Which pictures to match with which. @param points places in the axes of the block, three numbers each. */
 export function choosePairs(pictures: readonly OrientedPicture[], points: Float64Array): PairChoice[] {
@@ -59,7 +56,6 @@ export function choosePairs(pictures: readonly OrientedPicture[], points: Float6
         first: Math.min(a, b),
         second: Math.max(a, b),
         shared,
-        ratio,
         worth: share * Math.min(ratio, GOOD_RATIO),
       });
     });
@@ -67,15 +63,4 @@ export function choosePairs(pictures: readonly OrientedPicture[], points: Float6
     for (const { worth: _worth, ...pair } of fit.slice(0, PARTNERS)) chosen.set(`${pair.first} ${pair.second}`, pair);
   });
   return [...chosen.values()].sort((x, y) => x.first - y.first || x.second - y.second);
-}
-
-/** Beyond the depths of points things may lie by this share of their spread, and of the depth: roofs and trees carry few ties. */
-const BEYOND_SPREAD = 0.3;
-const BEYOND_DEPTH = 0.03;
-
-/** Between which depths along the view of a pair things lie. @param zM of points that both show. */
-export function depthsOf(zM: readonly number[]): [number, number] {
-  const [near, far] = [quantile(zM, 0.01), quantile(zM, 0.99)];
-  const beyond = BEYOND_SPREAD * (far - near) + BEYOND_DEPTH * far;
-  return [Math.max(0.3 * near, near - beyond), far + beyond];
 }

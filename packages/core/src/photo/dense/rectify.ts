@@ -52,9 +52,9 @@ export const wayOf = ({ axes: m, focalPx: f }: RectifiedPair, u: number, v: numb
 /**
  * How two pictures are turned to lie along their base, and the rows and columns that both could use (Hartley & Zisserman 2004,
  * 11.12, for calibrated cameras).
- * @param reach shrinks pixels: 2 makes one of two. @returns undefined where they look along the base, or share no rows.
+ * @returns undefined where they look along the base, or share no rows.
  */
-export function rectify(first: OrientedPicture, second: OrientedPicture, reach = 1): RectifiedPair | undefined {
+export function rectify(first: OrientedPicture, second: OrientedPicture): RectifiedPair | undefined {
   const base = second.centreM.map((v, k) => v - first.centreM[k]) as Vector3;
   const baseM = Math.hypot(...base);
   if (!(baseM > 0) || first.camera.model === 'sphere' || second.camera.model === 'sphere') return undefined;
@@ -66,7 +66,7 @@ export function rectify(first: OrientedPicture, second: OrientedPicture, reach =
   const z = unit(view.map((v, k) => v - along * x[k]) as Vector3);
   const y = cross(z, x);
   const axes = Float64Array.from([0, 1, 2].flatMap((k) => [x[k], y[k], z[k]]));
-  const focalPx = (first.camera.focalPx + second.camera.focalPx) / 2 / reach;
+  const focalPx = (first.camera.focalPx + second.camera.focalPx) / 2;
   const [a, b] = [outlineOf(first, axes, focalPx), outlineOf(second, axes, focalPx)];
   const top = Math.ceil(Math.max(a.top, b.top));
   const rows = Math.floor(Math.min(a.bottom, b.bottom)) - top + 1;
