@@ -25,3 +25,7 @@ export function durationText(seconds: number): string {
   if (seconds < 3600) return `${Math.floor(seconds / 60)} min ${Math.round(seconds % 60)} s`;
   return `${Math.floor(seconds / 3600)} h ${Math.round((seconds % 3600) / 60)} min`;
 }
+
+/** A camera’s clock as it showed. @param seconds from 1970 as if that were UTC. */
+export const clockText = (seconds: number): string =>
+  new Date(1000 * seconds).toISOString().slice(0, 19).replace('T', ' ');

@@ -4,8 +4,10 @@ import { useLocalStorage } from '@vueuse/core';
 import { type PhotographDto, type PhotographPairsDto } from '@longheron/contract/api';
 import { imageKey } from '@longheron/core/photo';
 import { api } from '../../../api/client';
+import { aroundPlaces } from '../../../map/around';
 import MapView from '../../../map/MapView.vue';
 import { type MapShape } from '../../../map/shapes';
+import { clockText } from '../../../ui/format';
 import { useProject } from '../../../stores/project';
 import { useView } from '../../../stores/view';
 import DatasetCard from '../../../ui/DatasetCard.vue';
@@ -83,15 +85,15 @@ const shapes = computed<MapShape[]>(() =>
       : [],
   ),
 );
-const around = computed<[number, number, number, number] | undefined>(() => {
-  const at = rows.value.flatMap((r) => (r.pair?.at ? [r.pair.at] : []));
-  if (!at.length) return undefined;
-  const [x, y] = [at.map((p) => p[0]), at.map((p) => p[1])];
-  return [Math.min(...x) - 30, Math.min(...y) - 30, Math.max(...x) + 30, Math.max(...y) + 30];
-});
+const around = computed(() =>
+  aroundPlaces(
+    rows.value.flatMap((r) => (r.pair?.at ? [r.pair.at] : [])),
+    30,
+  ),
+);
 function taken({ takenS, zoneH }: Row): string {
   if (takenS === null) return '–';
-  const text = new Date(1000 * takenS).toISOString().replace('T', ' ').slice(0, 19);
+  const text = clockText(takenS);
   if (zoneH === null) return text;
   const minutes = Math.round(60 * Math.abs(zoneH));
   return `${text} ${zoneH < 0 ? '−' : '+'}${Math.floor(minutes / 60)}:${String(minutes % 60).padStart(2, '0')}`;

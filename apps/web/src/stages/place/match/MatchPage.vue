@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watchEffect } from 'vue';
+import { aroundPlaces } from '../../../map/around';
 import MapView from '../../../map/MapView.vue';
 import { type MapShape } from '../../../map/shapes';
 import { useProject } from '../../../stores/project';
@@ -73,12 +74,12 @@ const shapes = computed<MapShape[]>(() => {
   box(drawn.value, '#a3531a', true);
   return out;
 });
-const around = computed<Corners | undefined>(() => {
-  const at = (block.value?.revision.content.pictures ?? []).flatMap((p) => (p.at ? [p.at] : []));
-  if (!at.length) return undefined;
-  const [x, y] = [at.map((p) => p[0]), at.map((p) => p[1])];
-  return [Math.min(...x) - 60, Math.min(...y) - 60, Math.max(...x) + 60, Math.max(...y) + 60];
-});
+const around = computed(() =>
+  aroundPlaces(
+    (block.value?.revision.content.pictures ?? []).flatMap((p) => (p.at ? [p.at] : [])),
+    60,
+  ),
+);
 </script>
 
 <template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, watchEffect } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
+import { aroundPlaces } from '../../../map/around';
 import MapView from '../../../map/MapView.vue';
 import { pictureOf } from '../../../map/picture';
 import { type MapShape } from '../../../map/shapes';
@@ -74,13 +75,14 @@ function ways(all: readonly BlockPicture[]): MapShape[] {
   }));
 }
 const plain = (name: string) => name.replace(/\.[a-z]+$/i, '');
-const around = computed<[number, number, number, number] | undefined>(() => {
-  const at = local.value ? [] : (content.value?.pictures ?? []).flatMap((p) => (p.at ? [p.at] : []));
-  if (!at.length) return undefined;
-  const [x, y] = [at.map((p) => p[0]), at.map((p) => p[1])];
-  const margin = 30;
-  return [Math.min(...x) - margin, Math.min(...y) - margin, Math.max(...x) + margin, Math.max(...y) + margin];
-});
+const around = computed(() =>
+  local.value
+    ? undefined
+    : aroundPlaces(
+        (content.value?.pictures ?? []).flatMap((p) => (p.at ? [p.at] : [])),
+        30,
+      ),
+);
 const { small } = useUnits();
 /** What is drawn of the ground under the photographs. */
 const ground = useLocalStorage<'none' | 'overlap' | 'height'>('longheron.photographs.ground', 'none');

@@ -1,17 +1,19 @@
 <script setup lang="ts">
 import { type BlockSession } from '@longheron/contract/kinds/block';
 import FigureTable from '../../../ui/FigureTable.vue';
+import { clockText } from '../../../ui/format';
 import Num from '../../../ui/Num.vue';
 import { useUnits } from '../../../ui/units';
-import { clockOf, sessionColour } from './sessions';
+import { sessionColour } from './sessions';
 
 /** Sessions of a block: what became of each, and how they hang together. */
 defineProps<{ sessions: readonly BlockSession[] }>();
 const { small } = useUnits();
-/** The same day is said once. */
+/** To the minute; the same day is said once. */
 function whenOf({ first_s, last_s }: BlockSession): string {
-  const [from, to] = [clockOf(first_s), clockOf(last_s)];
-  return from.slice(0, 10) === to.slice(0, 10) ? `${from} to ${to.slice(11)}` : `${from} to ${to}`;
+  if (first_s === null || last_s === null) return '';
+  const [from, to] = [first_s, last_s].map((v) => clockText(v).slice(0, 16));
+  return `${from} to ${from.slice(0, 10) === to.slice(0, 10) ? to.slice(11) : to}`;
 }
 const joined = (s: BlockSession) => s.joined.map((j) => `${j.points} with ${j.with}`).join(', ');
 </script>
