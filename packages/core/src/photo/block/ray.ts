@@ -59,18 +59,7 @@ export function rayOf(
   for (let row = 0; row < 2; row++) {
     const ga = (row ? vA : uA) / z;
     const gb = (row ? vB : uB) / z;
-    // as in changes(), written out: this runs for each ray of each round
-    const gz = -(ga * a + gb * b);
-    const toPoint = at + POINT + 3 * row;
-    const toPose = at + POSE + 6 * row;
-    for (let k = 0; k < 3; k++) {
-      const g = ga * rotations[r + 3 * k] + gb * rotations[r + 3 * k + 1] + gz * rotations[r + 3 * k + 2];
-      out[toPoint + k] = g;
-      out[toPose + k] = -g;
-    }
-    out[toPose + 3] = gb * z - gz * y;
-    out[toPose + 4] = gz * x - ga * z;
-    out[toPose + 5] = ga * y - gb * x;
+    changes(rotations, r, x, y, z, ga, gb, -(ga * a + gb * b), out, at, row);
   }
   const toU = at + CAMERA;
   const toV = toU + TERMS;
