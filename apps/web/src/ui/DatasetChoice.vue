@@ -7,7 +7,7 @@ defineProps<{
   /** What it is called when read aloud; the label without it. */
   name?: string;
   datasets: DatasetDto[];
-  /** Words for choosing none; without them one must be chosen. */
+  /** Words for choosing none; without them one must be chosen. Of several they stand where none is chosen. */
   none?: string;
   several?: boolean;
   /** Of several, only how many are chosen is written. */
@@ -29,9 +29,9 @@ const chosen = defineModel<number | number[]>({ required: true });
       :collapse-tags="collapse"
       :max-collapse-tags="2"
       :aria-label="name ?? label"
-      :empty-values="none ? undefined : NOTHING"
-      :placeholder="placeholder ?? 'Choose'"
-      ><el-option v-if="none" :value="0" :label="none" /><el-option
+      :empty-values="none && !several ? undefined : NOTHING"
+      :placeholder="placeholder ?? (several ? none : undefined) ?? 'Choose'"
+      ><el-option v-if="none && !several" :value="0" :label="none" /><el-option
         v-for="d in datasets"
         :key="d.id"
         :value="d.id"

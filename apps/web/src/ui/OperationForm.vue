@@ -72,7 +72,7 @@ function start(over: boolean): void {
       v-model="chosen[role]"
       :label="r.label"
       :datasets="among(role)"
-      :none="r.several ? undefined : r.none"
+      :none="r.none"
       :several="r.several"
     />
     <SettingsForm v-model="settings" :schema="declaration.settings" :chosen="filled" />

@@ -15,9 +15,9 @@ const focal = (g: { focalMm: number | null; focalPx: number | null }) => g.focal
     name="groups"
     label="Cameras"
     :columns="[
-      { key: 'body', label: 'Body', value: (g) => `${g.camera} ${g.serial}` },
+      { key: 'body', label: 'Body', wrap: true, value: (g) => `${g.camera} ${g.serial}` },
       { key: 'size', label: 'Size, px', right: true, value: (g) => g.widthPx },
-      { key: 'focal', label: 'Focal length', right: true, value: focal },
+      { key: 'focal', label: 'Focal', right: true, value: focal },
       { key: 'n', label: 'Count', right: true, value: (g) => g.names.length },
     ]"
     :rows="groups"
@@ -28,7 +28,7 @@ const focal = (g: { focalMm: number | null; focalPx: number | null }) => g.focal
       >{{ g.camera || 'not said' }}<template v-if="g.serial">, {{ g.serial }}</template></template
     >
     <template #size="{ row: g }"
-      ><template v-if="g.widthPx">{{ g.widthPx }} × {{ g.heightPx }}</template
+      ><template v-if="g.widthPx">{{ g.widthPx }}×{{ g.heightPx }}</template
       ><template v-else>–</template></template
     >
     <template #focal="{ row: g }">

@@ -100,7 +100,7 @@ const inPixels = (name: string) => name.endsWith('_px');
           :unit="UNIT_SYMBOL[x.unit]"
       /></template>
       <template #sd="{ row: x }"
-        ><Num :value="x.sd_m === null ? null : fromMetres(x.sd_m, x.unit)" :digits="4"
+        ><Num :value="x.sd_m === null ? null : fromMetres(x.sd_m, x.unit)" :digits="4" :unit="UNIT_SYMBOL[x.unit]"
       /></template>
       <template #agrees="{ row: x }"
         ><span v-if="x.agrees !== null" class="state" :class="x.agrees ? 'ok' : 'bad'">{{

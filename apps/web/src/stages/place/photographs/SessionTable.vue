@@ -15,19 +15,18 @@ function whenOf({ first_s, last_s }: BlockSession): string {
   const [from, to] = [first_s, last_s].map((v) => clockText(v).slice(0, 16));
   return `${from} to ${from.slice(0, 10) === to.slice(0, 10) ? to.slice(11) : to}`;
 }
-const joined = (s: BlockSession) => s.joined.map((j) => `${j.points} with ${j.with}`).join(', ');
+const joined = (s: BlockSession) => s.joined.map((j) => `${j.points} with session ${j.with}`).join(', ');
 </script>
 
 <template>
   <p class="soft">
-    Each session stays as it was brought in. "Sessions to take" in the settings leaves some out or takes them in again;
-    a camera for each is there too.
+    "Sessions to take" in the settings leaves some out or takes them in again; the photographs stay as they are.
   </p>
   <FigureTable
     name="block_sessions"
     :columns="[
       { key: 'number', label: 'Session', value: (s) => s.number },
-      { key: 'name', label: 'Name', value: (s) => s.name },
+      { key: 'joined', label: 'Points shared', value: joined },
       { key: 'when', label: 'Camera’s clock', value: whenOf },
       { key: 'cameras', label: 'Camera', value: (s) => s.cameras.join(', ') },
       { key: 'oriented', label: 'Oriented', right: true, value: (s) => s.oriented },
@@ -40,7 +39,7 @@ const joined = (s: BlockSession) => s.joined.map((j) => `${j.points} with ${j.wi
         right: true,
         value: (s) => s.places_rms_m?.map((v) => small.of(v)).join(' ') ?? '',
       },
-      { key: 'joined', label: 'Points shared', value: joined },
+      { key: 'name', label: 'Of the set', wrap: true, value: (s) => s.name },
     ]"
     :rows="[...sessions]"
     :row-key="(s) => String(s.number)"
