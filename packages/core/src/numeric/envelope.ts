@@ -1,17 +1,28 @@
+import { inverseWithin } from './envelopeInverse';
+
 /**
  * Symmetric matrices whose rows begin where their first number is that is not zero (George & Liu 1981, 4): the lower half,
  * from there to the diagonal. Factors and the wanted part of the inverse keep to the same place.
  */
 export class Envelope {
   /** First column of each row, and where the row lies in the values. */
-  private readonly start: Float64Array;
+  private readonly start: Int32Array;
+  /** Where three rows begin together, at the first of them. */
+  private readonly threes: Uint8Array;
   readonly values: Float64Array;
 
   /** @param first of each row, its first column; at most the row itself. */
   constructor(readonly first: Int32Array) {
-    this.start = new Float64Array(first.length + 1);
-    for (let i = 0; i < first.length; i++) this.start[i + 1] = this.start[i] + (i - first[i] + 1);
-    this.values = new Float64Array(this.start[first.length]);
+    const n = first.length;
+    // small integers, so that places in the values are counted without a detour over fractions
+    this.start = new Int32Array(n + 1);
+    for (let i = 0; i < n; i++) this.start[i + 1] = this.start[i] + (i - first[i] + 1);
+    this.threes = new Uint8Array(n);
+    for (let i = 0; i + 2 < n;) {
+      this.threes[i] = first[i] === first[i + 1] && first[i] === first[i + 2] ? 1 : 0;
+      i += this.threes[i] ? 3 : 1;
+    }
+    this.values = new Float64Array(this.start[n]);
   }
 
   get size(): number {
@@ -28,25 +39,28 @@ export class Envelope {
     return this.start[row] - this.first[row];
   }
 
+  /** A matrix of the same shape, of zeros. */
+  alike(): Envelope {
+    return new Envelope(this.first);
+  }
+
   /** A matrix of the same shape with the same numbers. */
   copy(): Envelope {
-    const out = new Envelope(this.first);
+    const out = this.alike();
     out.values.set(this.values);
     return out;
   }
 
   /** Turns the matrix into its Cholesky factor. @returns false where it is not positive definite; it is then of no use. */
   factor(): boolean {
-    const { first } = this;
+    const { first, threes } = this;
     const n = first.length;
     for (let i = 0; i < n;) {
-      // six rows that begin together are taken together: what lies above them is read once
-      let rows = 1;
-      while (rows < 6 && i + rows < n && first[i + rows] === first[i]) rows++;
-      const six = rows === 6 && first[i] < i;
-      if (six) this.sixRows(i);
-      else rows = 1;
-      for (let r = i; r < i + rows; r++) if (!this.oneRow(r, six ? i : first[r])) return false;
+      // three rows that begin together are taken together
+      const rows = threes[i] ? 3 : 1;
+      if (rows === 3) this.threeRows(i);
+      for (let r = i; r < i + rows; r++)
+        if (!this.oneRow(r, rows === 3 ? Math.max(i, first[r]) : first[r])) return false;
       i += rows;
     }
     return true;
@@ -55,11 +69,11 @@ export class Envelope {
   /** Columns of a row from one on, those before it done. */
   private oneRow(i: number, from: number): boolean {
     const { first, start, values: l } = this;
-    const own = start[i] - first[i];
+    const own = (start[i] - first[i]) | 0;
     for (let j = from; j < i; j++) {
-      const other = start[j] - first[j];
+      const other = (start[j] - first[j]) | 0;
       let s = l[own + j];
-      for (let k = Math.max(first[i], first[j]); k < j; k++) s -= l[own + k] * l[other + k];
+      for (let k = Math.max(first[i], first[j]) | 0; k < j; k = (k + 1) | 0) s -= l[(own + k) | 0] * l[(other + k) | 0];
       l[own + j] = s / l[other + j];
     }
     const before = l[own + i];
@@ -70,34 +84,82 @@ export class Envelope {
     return true;
   }
 
-  /** Columns before the first of six rows. */
-  private sixRows(i: number): void {
-    const { first, start, values: l } = this;
-    const [a, b, c, d, e, f] = [0, 1, 2, 3, 4, 5].map((k) => start[i + k] - first[i]);
-    for (let j = first[i]; j < i; j++) {
-      const other = start[j] - first[j];
-      let sa = l[a + j];
-      let sb = l[b + j];
-      let sc = l[c + j];
-      let sd = l[d + j];
-      let se = l[e + j];
-      let sf = l[f + j];
-      for (let k = Math.max(first[i], first[j]); k < j; k++) {
-        const v = l[other + k];
-        sa -= l[a + k] * v;
-        sb -= l[b + k] * v;
-        sc -= l[c + k] * v;
-        sd -= l[d + k] * v;
-        se -= l[e + k] * v;
-        sf -= l[f + k] * v;
+  /** Columns before the first of three rows; three of them at a time where they too begin together. */
+  private threeRows(i: number): void {
+    const { first, start, values: l, threes } = this;
+    const a = (start[i] - first[i]) | 0;
+    const b = (start[i + 1] - first[i]) | 0;
+    const c = (start[i + 2] - first[i]) | 0;
+    for (let j = first[i]; j < i;) {
+      const from = first[i] > first[j] ? first[i] : first[j];
+      const u = (start[j] - first[j]) | 0;
+      let pa = (a + from) | 0;
+      let pb = (b + from) | 0;
+      let pc = (c + from) | 0;
+      let pu = (u + from) | 0;
+      const end = (a + j) | 0;
+      let a0 = l[a + j];
+      let b0 = l[b + j];
+      let c0 = l[c + j];
+      const pivot0 = 1 / l[u + j];
+      if (!threes[j] || j + 3 > i) {
+        for (; pa < end; pa = (pa + 1) | 0, pb = (pb + 1) | 0, pc = (pc + 1) | 0, pu = (pu + 1) | 0) {
+          const x = l[pu];
+          a0 -= l[pa] * x;
+          b0 -= l[pb] * x;
+          c0 -= l[pc] * x;
+        }
+        l[a + j] = a0 * pivot0;
+        l[b + j] = b0 * pivot0;
+        l[c + j] = c0 * pivot0;
+        j++;
+        continue;
       }
-      const pivot = 1 / l[other + j];
-      l[a + j] = sa * pivot;
-      l[b + j] = sb * pivot;
-      l[c + j] = sc * pivot;
-      l[d + j] = sd * pivot;
-      l[e + j] = se * pivot;
-      l[f + j] = sf * pivot;
+      const v = (start[j + 1] - first[j]) | 0;
+      const w = (start[j + 2] - first[j]) | 0;
+      let pv = (v + from) | 0;
+      let pw = (w + from) | 0;
+      let a1 = l[a + j + 1];
+      let b1 = l[b + j + 1];
+      let c1 = l[c + j + 1];
+      let a2 = l[a + j + 2];
+      let b2 = l[b + j + 2];
+      let c2 = l[c + j + 2];
+      for (; pa < end; pu = (pu + 1) | 0, pv = (pv + 1) | 0, pw = (pw + 1) | 0) {
+        const x = l[pu];
+        const y = l[pv];
+        const z = l[pw];
+        const fa = l[pa];
+        a0 -= fa * x;
+        a1 -= fa * y;
+        a2 -= fa * z;
+        const fb = l[pb];
+        b0 -= fb * x;
+        b1 -= fb * y;
+        b2 -= fb * z;
+        const fc = l[pc];
+        c0 -= fc * x;
+        c1 -= fc * y;
+        c2 -= fc * z;
+        pa = (pa + 1) | 0;
+        pb = (pb + 1) | 0;
+        pc = (pc + 1) | 0;
+      }
+      const v0 = l[v + j];
+      const w0 = l[w + j];
+      const w1 = l[w + j + 1];
+      const pivot1 = 1 / l[v + j + 1];
+      const pivot2 = 1 / l[w + j + 2];
+      l[a + j] = a0 *= pivot0;
+      l[b + j] = b0 *= pivot0;
+      l[c + j] = c0 *= pivot0;
+      l[a + j + 1] = a1 = (a1 - a0 * v0) * pivot1;
+      l[b + j + 1] = b1 = (b1 - b0 * v0) * pivot1;
+      l[c + j + 1] = c1 = (c1 - c0 * v0) * pivot1;
+      l[a + j + 2] = (a2 - a0 * w0 - a1 * w1) * pivot2;
+      l[b + j + 2] = (b2 - b0 * w0 - b1 * w1) * pivot2;
+      l[c + j + 2] = (c2 - c0 * w0 - c1 * w1) * pivot2;
+      j += 3;
     }
   }
 
@@ -119,53 +181,10 @@ export class Envelope {
     return x;
   }
 
-  /** Of a factor: the inverse where the matrix had numbers (Takahashi, Fagan & Chen 1973). */
+  /** Of a factor: the inverse where the matrix had numbers. */
   inverse(): Envelope {
-    const { first, start, values: l } = this;
-    const n = first.length;
-    const z = new Envelope(first);
-    const below = rowsBelow(first);
-    const column = new Float64Array(n);
-    const sums = new Float64Array(n);
-    for (let j = n - 1; j >= 0; j--) {
-      const rows = below[j];
-      const count = rows.length;
-      const pivot = l[start[j] + j - first[j]];
-      for (let a = 0; a < count; a++) column[a] = l[start[rows[a]] + j - first[rows[a]]];
-      sums.fill(0, 0, count);
-      // Σ over k below of L(k, j)·Z(k, i), for every i below
-      for (let a = 0; a < count; a++) {
-        const k = rows[a];
-        const f = column[a];
-        const own = start[k] - first[k];
-        let sum = f * z.values[own + k];
-        for (let b = 0; b < a; b++) {
-          const v = z.values[own + rows[b]];
-          sums[b] += f * v;
-          sum += column[b] * v;
-        }
-        sums[a] += sum;
-      }
-      let own = 1 / pivot;
-      for (let a = 0; a < count; a++) {
-        z.values[start[rows[a]] + j - first[rows[a]]] = -sums[a] / pivot;
-        own += (column[a] * sums[a]) / pivot;
-      }
-      z.values[start[j] + j - first[j]] = own / pivot;
-    }
-    return z;
+    return inverseWithin(this);
   }
-}
-
-/** For each column the rows below it that reach it. */
-function rowsBelow(first: Int32Array): Int32Array[] {
-  const n = first.length;
-  const count = new Int32Array(n);
-  for (let i = 0; i < n; i++) for (let j = first[i]; j < i; j++) count[j]++;
-  const out = Array.from(count, (c) => new Int32Array(c));
-  count.fill(0);
-  for (let i = 0; i < n; i++) for (let j = first[i]; j < i; j++) out[j][count[j]++] = i;
-  return out;
 }
 
 /**

@@ -6,6 +6,7 @@ import { grossPlaces, leaveOut, termsToHold, type Contradiction, type HeldTerm }
 import { placePoints } from './meet';
 import { CAMERA_TERMS, startOf, TERMS, type Block, type BlockState, type CameraTerm } from './model';
 import { placeResidual } from './normals';
+import { backInPlace, inOrder } from './order';
 import { dropLonely, FEWEST_RAYS, rejectRays, robustScale, standardised } from './reject';
 import { distanceOf, Solver } from './solve';
 
@@ -71,8 +72,9 @@ const ROUNDS_AFTER = 3;
  * @throws Problem where pictures do not hang together.
  */
 export function adjustBlock({ block: given, calibrate, start }: BlockRequest, watch?: Watch): AdjustedBlock {
-  const block: Block = { ...given, rays: { ...given.rays, sdPx: given.rays.sdPx.slice() } };
-  const state = start ?? startOf(block);
+  const state = start ?? startOf(given);
+  const { rays, was } = inOrder(given, state);
+  const block: Block = { ...given, rays };
   const images = { camera: Int32Array.from(block.images, (i) => i.camera) };
   placePoints(block, images, state);
   /** A panorama has no terms that could be found: they are held, and no word is lost on them. */
@@ -92,21 +94,21 @@ export function adjustBlock({ block: given, calibrate, start }: BlockRequest, wa
   solver.weights.point.fill(0);
   solver.again();
   byFew(solver, doing(watch, 'Adjusting by some ties'));
-  solver.improve(30, true, false, doing(part(watch, 0.1, 0.2), 'Adjusting by ties'));
-  if (revive(solver)) solver.improve(10, true, false, doing(part(watch, 0.2, 0.3), 'Adjusting by ties'));
+  solver.improve(30, true, 'nearly', doing(part(watch, 0.1, 0.2), 'Adjusting by ties'));
+  if (revive(solver)) solver.improve(10, true, 'nearly', doing(part(watch, 0.2, 0.3), 'Adjusting by ties'));
   const placesOut = grossPlaces(solver);
   const rejected = rejectRays(solver, (share) => tick(watch, 0.3 + 0.2 * share, 'Looking for rays that do not fit'));
-  const stated = given.rays.sdPx;
+  const stated = rays.sdPx.slice();
   // held against the rays that count in the end: judged by ties alone, but not by what no tie is
   const free0 = { state: solver.state, residualPx: residualsOf(solver), control: false };
   solver.weights.point.fill(1);
-  solver.improve(15, true, false, doing(part(watch, 0.5, 0.6), 'Adjusting with control'));
+  solver.improve(15, true, 'nearly', doing(part(watch, 0.5, 0.6), 'Adjusting with control'));
   let out = new Set([
     ...rejected,
     ...rejectRays(solver, (s) => tick(watch, 0.6 + 0.1 * s, 'Adjusting with control'), ROUNDS_AFTER),
   ]);
   const rayScales = rescale(solver);
-  solver.improve(10, false, true);
+  solver.improve(10, false, 'settled');
   const controlOut: Contradiction[] = [];
   let covariances: Covariances;
   for (let round = 0; ; round++) {
@@ -114,7 +116,7 @@ export function adjustBlock({ block: given, calibrate, start }: BlockRequest, wa
     covariances = covariancesOf(solver, loose);
     if (round >= MOST_OUT) break;
     if (leaveOut(solver, covariances, placesOut, controlOut, loose.place)) {
-      solver.improve(10, false, true);
+      solver.improve(10, false, 'settled');
       out = new Set([...out, ...rejectRays(solver, undefined, ROUNDS_AFTER)]);
       continue;
     }
@@ -126,15 +128,15 @@ export function adjustBlock({ block: given, calibrate, start }: BlockRequest, wa
       solver.state.cameras[c][t] = block.cameras[c].camera[t];
     }
     solver.again(free());
-    solver.improve(10, false, true);
+    solver.improve(10, false, 'settled');
   }
+  const residualPx = residualsOf(solver);
   const { sigma, redundancy } = sigmaOf(solver, held.size, stated, {
     state: solver.state,
-    residualPx: residualsOf(solver),
+    residualPx,
     control: true,
   });
   const sigmaFree = sigmaOf(solver, held.size, stated, free0).sigma;
-  const rays = raysOf(block, solver.alive);
   return {
     state: solver.state,
     covariances,
@@ -144,12 +146,12 @@ export function adjustBlock({ block: given, calibrate, start }: BlockRequest, wa
     ),
     imageAt: solver.layout.imageAt,
     shiftAt: solver.layout.shiftAt,
-    oriented: rays.map((n) => n >= FEWEST_RAYS),
-    alive: solver.alive,
-    residualPx: residualsOf(solver),
+    oriented: raysOf(block, solver.alive).map((n) => n >= FEWEST_RAYS),
+    alive: backInPlace(solver.alive, 1, was),
+    residualPx: backInPlace(residualPx, 2, was),
     rejected: [...out]
       .filter((r) => !solver.alive[r])
-      .map((ray) => ({ ray, test: standardised(solver, ray) }))
+      .map((r) => ({ ray: was[r], test: standardised(solver, r) }))
       .sort((a, b) => b.test - a.test),
     placesOut: placesOut.sort((a, b) => b.test - a.test),
     controlOut: controlOut.sort((a, b) => b.test - a.test),

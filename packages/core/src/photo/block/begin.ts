@@ -23,7 +23,7 @@ export function byFew(solver: Solver, tick: () => void): void {
     }
   }
   solver.again();
-  solver.improve(30, true, false, tick);
+  solver.improve(30, true, 'roughly', tick);
   alive.set(all);
   // the others follow their pictures
   solver.state.points.fill(Number.NaN);

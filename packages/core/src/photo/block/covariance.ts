@@ -119,7 +119,7 @@ function pointCovariances(
   of: (row: number, column: number) => number,
 ): Covariances['point'] {
   const j = linear.values;
-  const columns = new Int32Array(layout.widest + TERMS);
+  const columns = new Int32Array(6 * layout.mostRays + layout.termAt.length);
   const w = new Float64Array(3 * columns.length);
   const t = new Float64Array(3 * columns.length);
   const slot = new Map<number, number>();

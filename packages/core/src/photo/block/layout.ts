@@ -17,8 +17,10 @@ export interface Layout {
   /** Rays by point, those of a point in the order of their pictures' columns. */
   from: Int32Array;
   ray: Int32Array;
-  /** Most columns that one point touches. */
-  widest: number;
+  /** Points with rays, in the order of their first pictures: neighbours touch the same part of the equations. */
+  points: Int32Array;
+  /** Most rays of one point. */
+  mostRays: number;
 }
 
 /** @param free which terms of each camera are looked for. @param counts rays that count. */
@@ -38,10 +40,7 @@ export function layoutOf(
   const ray = new Int32Array(from[points.length]);
   const next = from.slice();
   for (let r = 0; r < rays.count; r++) if (counts(r)) ray[next[rays.point[r]]++] = r;
-  const links = images.map(() => new Set<number>());
-  for (let p = 0; p < points.length; p++)
-    for (let a = from[p]; a < from[p + 1]; a++)
-      for (let b = from[p]; b < from[p + 1]; b++) if (a !== b) links[rays.image[ray[a]]].add(rays.image[ray[b]]);
+  const links = linksOf(images.length, points.length, from, (k) => rays.image[ray[k]]);
   const imageAt = new Int32Array(images.length);
   bestOrder(links, state).forEach((image, k) => (imageAt[image] = 6 * k));
   let size = 6 * images.length;
@@ -55,12 +54,43 @@ export function layoutOf(
     for (const j of links[i]) least = Math.min(least, imageAt[j]);
     first.fill(least, imageAt[i], imageAt[i] + 6);
   });
-  let widest = 0;
+  let mostRays = 0;
+  const seen = new Int32Array(points.length);
+  let count = 0;
   for (let p = 0; p < points.length; p++) {
-    ray.subarray(from[p], from[p + 1]).sort((a, b) => imageAt[rays.image[a]] - imageAt[rays.image[b]]);
-    widest = Math.max(widest, 6 * (from[p + 1] - from[p]));
+    sortFew(ray, from[p], from[p + 1], (r) => imageAt[rays.image[r]]);
+    mostRays = Math.max(mostRays, from[p + 1] - from[p]);
+    if (from[p + 1] > from[p]) seen[count++] = p;
   }
-  return { size, first, imageAt, shiftAt, pointAt, termAt, from, ray, widest: widest + termAt.length };
+  const firstOf = (p: number) => imageAt[rays.image[ray[from[p]]]];
+  const inOrder = seen.slice(0, count).sort((a, b) => firstOf(a) - firstOf(b) || a - b);
+  return { size, first, imageAt, shiftAt, pointAt, termAt, from, ray, points: inOrder, mostRays };
+}
+
+/** Pictures that see a point together. */
+function linksOf(images: number, points: number, from: Int32Array, imageOf: (k: number) => number): Array<Set<number>> {
+  const together = new Uint8Array(images * images);
+  for (let p = 0; p < points; p++)
+    for (let a = from[p]; a < from[p + 1]; a++) {
+      const row = images * imageOf(a);
+      for (let b = from[p]; b < from[p + 1]; b++) together[row + imageOf(b)] = 1;
+    }
+  return Array.from({ length: images }, (_, i) => {
+    const out = new Set<number>();
+    for (let j = 0; j < images; j++) if (j !== i && together[images * i + j]) out.add(j);
+    return out;
+  });
+}
+
+/** Sorts a part of a list, which is short and often in order. */
+function sortFew(list: Int32Array, from: number, to: number, key: (v: number) => number): void {
+  for (let k = from + 1; k < to; k++) {
+    const v = list[k];
+    const own = key(v);
+    let at = k;
+    for (; at > from && key(list[at - 1]) > own; at--) list[at] = list[at - 1];
+    list[at] = v;
+  }
 }
 
 /** The order in which linked pictures stand nearest to each other: by their links, or along one of three directions. */

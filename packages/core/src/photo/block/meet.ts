@@ -23,15 +23,16 @@ export function meet(
   directions: ArrayLike<number>,
   count: number,
 ): { x: number; y: number; z: number; angleRad: number } | undefined {
-  let angle = 0;
+  let least = 1;
   for (let i = 1; i < count; i++)
     for (let k = 0; k < i; k++) {
       const dot =
         directions[3 * i] * directions[3 * k] +
         directions[3 * i + 1] * directions[3 * k + 1] +
         directions[3 * i + 2] * directions[3 * k + 2];
-      angle = Math.max(angle, Math.acos(Math.min(1, Math.max(-1, dot))));
+      if (dot < least) least = dot;
     }
+  const angle = Math.acos(Math.max(-1, least));
   if (angle < LEAST_ANGLE_RAD) return undefined;
   const weight = new Float64Array(count).fill(1);
   let at: [number, number, number] = [0, 0, 0];
@@ -63,9 +64,11 @@ export function meet(
       (c * bx + (xy * xz - xx * yz) * by + (xx * yy - xy * xy) * bz) / det,
     ];
     for (let i = 0; i < count; i++) {
-      const v = [0, 1, 2].map((k) => at[k] - centres[3 * i + k]);
-      const length = Math.hypot(v[0], v[1], v[2]);
-      const along = v[0] * directions[3 * i] + v[1] * directions[3 * i + 1] + v[2] * directions[3 * i + 2];
+      const x = at[0] - centres[3 * i];
+      const y = at[1] - centres[3 * i + 1];
+      const z = at[2] - centres[3 * i + 2];
+      const length = Math.sqrt(x * x + y * y + z * z);
+      const along = x * directions[3 * i] + y * directions[3 * i + 1] + z * directions[3 * i + 2];
       const off = along > 0 ? Math.sqrt(Math.max(0, length * length - along * along)) / length : 2;
       // by angles: farther cameras count less; and few that miss do not bend the many that meet
       weight[i] = 1 / (length * length * Math.max(NEAR_RAD, count > 2 ? off : 0));
@@ -81,24 +84,22 @@ export function placePoints(
   state: BlockState,
   counts: (ray: number) => boolean = () => true,
 ): void {
-  const directions = directionsOf(block, images, state);
   const { rays } = block;
-  const list: number[][] = block.points.map(() => []);
-  for (let r = 0; r < rays.count; r++) if (counts(r)) list[rays.point[r]].push(r);
+  const unknown = block.points.map((_, p) => state.points[3 * p] !== state.points[3 * p]);
+  const list: number[][] = unknown.map(() => []);
+  for (let r = 0; r < rays.count; r++) if (unknown[rays.point[r]] && counts(r)) list[rays.point[r]].push(r);
   const centres: number[] = [];
   const turned: number[] = [];
   list.forEach((own, p) => {
-    if (state.points[3 * p] === state.points[3 * p]) return;
+    if (!unknown[p]) return;
     centres.length = turned.length = 0;
     for (const r of own) {
       const i = rays.image[r];
+      const [x, y, z] = directionOf(state.cameras[images.camera[i]], rays.uPx[r], rays.vPx[r]);
       for (let k = 0; k < 3; k++) {
+        const row = 9 * i + 3 * k;
         centres.push(state.centres[3 * i + k]);
-        turned.push(
-          state.rotations[9 * i + 3 * k] * directions[3 * r] +
-            state.rotations[9 * i + 3 * k + 1] * directions[3 * r + 1] +
-            state.rotations[9 * i + 3 * k + 2] * directions[3 * r + 2],
-        );
+        turned.push(state.rotations[row] * x + state.rotations[row + 1] * y + state.rotations[row + 2] * z);
       }
     }
     const found = own.length >= 2 ? meet(centres, turned, own.length) : undefined;

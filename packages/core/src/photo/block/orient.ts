@@ -249,7 +249,7 @@ function settle(block: Block, state: BlockState, oriented: readonly boolean[]): 
   );
   for (let r = 0; r < part.rays.count; r++) if (!solver.linear.ahead[r]) solver.alive[r] = 0;
   solver.again();
-  solver.improve(15, true, false);
+  solver.improve(15, true, 'nearly');
   kept.forEach((i, k) => {
     state.centres.set(solver.state.centres.subarray(3 * k, 3 * k + 3), 3 * i);
     state.rotations.set(solver.state.rotations.subarray(9 * k, 9 * k + 9), 9 * i);

@@ -24,10 +24,20 @@ export function standardised(solver: Solver, r: number): number {
   const apart = Math.hypot((uu - vv) / 2, uv);
   // along the direction that is shown best, and across it
   const turn = 0.5 * Math.atan2(2 * uv, uu - vv);
-  const along = u * Math.cos(turn) + v * Math.sin(turn);
-  const across = v * Math.cos(turn) - u * Math.sin(turn);
-  const of = (residual: number, shown: number) => (shown > LEAST_SHOWN ? residual ** 2 / shown : 0);
-  return Math.sqrt(of(along, middle + apart) + of(across, middle - apart)) / solver.block.rays.sdPx[r];
+  const cos = Math.cos(turn);
+  const sin = Math.sin(turn);
+  const along = u * cos + v * sin;
+  const across = v * cos - u * sin;
+  const most = middle + apart > LEAST_SHOWN ? along ** 2 / (middle + apart) : 0;
+  const least = middle - apart > LEAST_SHOWN ? across ** 2 / (middle - apart) : 0;
+  return Math.sqrt(most + least) / solver.block.rays.sdPx[r];
+}
+
+/** The same of a ray that does not count: what its residual may be is its own deviation and that of the point without it. */
+function fitsAgain(solver: Solver, r: number): number {
+  const [u, v] = solver.residual(r);
+  const [uu, , vv] = solver.shown(r);
+  return Math.hypot(u / Math.sqrt(2 - uu), v / Math.sqrt(2 - vv)) / solver.block.rays.sdPx[r];
 }
 
 /**
@@ -61,50 +71,57 @@ export function rejectRays(solver: Solver, tick?: (share: number) => void, round
   const returned = new Uint8Array(rays.count);
   const control = block.points.map((p) => p.kind === 'control' && p.givenM !== undefined);
   const out = new Set<number>();
+  const tests = new Float64Array(rays.count);
+  // poses stay meanwhile: after the first round only points that gained or lost rays are looked at anew
+  let which = solver.layout.points;
   for (let round = 0; round < rounds; round++) {
     tick?.(round / rounds);
-    solver.settle();
+    solver.settle(which);
     const scale = Math.max(1, robustScale(solver));
     const count = countsOf(solver);
+    const { layout, linear } = solver;
+    for (const p of which)
+      for (let k = layout.from[p]; k < layout.from[p + 1]; k++) {
+        const r = layout.ray[k];
+        if (alive[r]) tests[r] = linear.ahead[r] ? standardised(solver, r) : Number.POSITIVE_INFINITY;
+        else if (out.has(r) && linear.ahead[r] && count[p] > 1) tests[r] = fitsAgain(solver, r);
+        else tests[r] = Number.POSITIVE_INFINITY;
+      }
     const worst = new Map<number, { ray: number; t: number }>();
     const back: number[] = [];
     for (let r = 0; r < rays.count; r++) {
-      const p = rays.point[r];
-      if (alive[r]) {
-        const t = solver.linear.ahead[r] ? standardised(solver, r) / scale : Number.POSITIVE_INFINITY;
-        if (t > (worst.get(p)?.t ?? 0)) worst.set(p, { ray: r, t });
-      } else if (out.has(r) && returned[r] < MOST_RETURNS && solver.linear.ahead[r] && count[p] > 1) {
-        // what its residual may be: its own deviation, and that of the point without it
-        const [u, v] = solver.residual(r);
-        const [uu, , vv] = solver.shown(r);
-        const t = Math.hypot(u / Math.sqrt(2 - uu), v / Math.sqrt(2 - vv)) / rays.sdPx[r];
-        if (t < REJECT * scale) back.push(r);
-      }
+      const t = tests[r] / scale;
+      if (!alive[r]) {
+        if (t < REJECT && out.has(r) && returned[r] < MOST_RETURNS) back.push(r);
+      } else if (t > REJECT && t > (worst.get(rays.point[r])?.t ?? 0)) worst.set(rays.point[r], { ray: r, t });
     }
     const gone = new Set<number>();
     for (const [p, { ray, t }] of worst) {
-      if (t <= REJECT) continue;
       gone.add(ray);
       if (count[p] !== 3) continue;
       for (let k = solver.layout.from[p]; k < solver.layout.from[p + 1]; k++) {
         const r = solver.layout.ray[k];
-        if ((standardised(solver, r) / scale) ** 2 > t * t - EITHER) gone.add(r);
+        if (alive[r] && (tests[r] / scale) ** 2 > t * t - EITHER) gone.add(r);
       }
     }
+    const before = alive.slice();
     for (const r of gone) {
       alive[r] = 0;
       out.add(r);
     }
     for (const r of back) {
-      if ((worst.get(rays.point[r])?.t ?? 0) > REJECT) continue;
+      if (worst.has(rays.point[r])) continue;
       alive[r] = 1;
       returned[r]++;
       out.delete(r);
     }
-    const lonely = dropLonely(solver, control);
-    if (!gone.size && !back.length && !lonely) break;
+    dropLonely(solver, control);
+    const changed = new Set<number>();
+    for (let r = 0; r < rays.count; r++) if (alive[r] !== before[r]) changed.add(rays.point[r]);
+    if (!changed.size) break;
+    which = Int32Array.from(changed);
   }
-  solver.improve(MOST_AFTER, false, false);
+  solver.improve(MOST_AFTER, false, 'closely');
   return [...out].sort((a, b) => a - b);
 }
 

@@ -1,17 +1,21 @@
 import { Problem } from '../../shared/problem';
 import { layoutOf, type Layout } from './layout';
 import { type Block, type BlockState } from './model';
-import { linearise, Normals, placeResidual, type Linear, type Weights } from './normals';
+import { linearise, lineariseRay, Normals, placeResidual, type Linear, type Weights } from './normals';
 import { AT, RAY } from './ray';
-import { stepped } from './step';
+import { movePoints, stepped } from './step';
 
 /** Residuals beyond so many deviations count less and less, at first. */
 const HUBER = 2;
 const LEAST_DAMPING = 1e-9;
 const MOST_DAMPING = 1e8;
-/** Settled where a round lowers the sum of squares by less than this; on the way, by less than that share. */
+/** Settled where a round lowers the sum of squares by less than this. */
 const SETTLED = 0.05;
-const NEARLY_SETTLED = 1e-4;
+/** On the way, by less than these shares of it: weights that follow make it waver. */
+const SHARE = { roughly: 1e-2, nearly: 1e-3, closely: 1e-4 } as const;
+
+/** How far rounds go on. */
+export type Until = keyof typeof SHARE | 'settled';
 
 /** A block at a state, with what counts how much. */
 export class Solver {
@@ -67,7 +71,9 @@ export class Solver {
     const { values, ahead } = this.linear;
     for (let r = 0; r < rays.count; r++) {
       const w = 1 / rays.sdPx[r] ** 2;
-      const t = gentle ? Math.hypot(values[RAY * r], values[RAY * r + 1]) / rays.sdPx[r] : 0;
+      const u = values[RAY * r];
+      const v = values[RAY * r + 1];
+      const t = gentle ? Math.sqrt(u * u + v * v) / rays.sdPx[r] : 0;
       this.weights.ray[r] = !this.alive[r] || !ahead[r] ? 0 : t > HUBER ? (w * HUBER) / t : w;
     }
     const off = new Float64Array(3);
@@ -119,10 +125,10 @@ export class Solver {
 
   /**
    * Rounds of Levenberg–Marquardt until nothing is gained.
-   * @param gentle whether rays that do not fit count less. @param end whether all is to be gained that there is.
+   * @param gentle whether rays that do not fit count less. @param until how little may be left to be gained.
    * @returns rounds that were made.
    */
-  improve(most: number, gentle: boolean, end: boolean, tick?: () => void): number {
+  improve(most: number, gentle: boolean, until: Until, tick?: () => void): number {
     for (let round = 0; round < most; round++) {
       tick?.();
       this.weigh(gentle);
@@ -136,11 +142,14 @@ export class Solver {
           const linear = linearise(this.block, this.images, next, this.spare);
           const after = this.squares(next, linear);
           if (after < before * (1 + 1e-9)) {
+            const limit = until === 'settled' ? SETTLED : SHARE[until] * before;
+            // what is left to be gained is less than the equations were wrong by; weights that follow make them wrong
+            const settled = !gentle && Math.abs(before - after - this.normals.gain(x)) < limit;
             this.spare = this.linear;
             this.state = next;
             this.linear = linear;
             this.damping = Math.max(LEAST_DAMPING, this.damping / 10);
-            if (before - after < (end ? SETTLED : (gentle ? 10 : 1) * NEARLY_SETTLED * before)) return round + 1;
+            if (settled || before - after < limit) return round + 1;
             break;
           }
           this.spare = linear;
@@ -158,18 +167,22 @@ export class Solver {
 
   /**
    * Moves each point to where its rays that count, as they were stated, leave least: theirs alone, so that no survey judges
-   * the rays it is held against. Poses and cameras stay.
+   * the rays it is held against. Poses and cameras stay. @param which points; all without it.
    */
-  settle(): void {
+  settle(which = this.layout.points): void {
     this.weigh(false);
     const weights = { ...this.weights, point: new Float64Array(this.block.points.length) };
+    const { block, images, layout } = this;
     for (let round = 0; round < 2; round++) {
-      this.normals.points(this.linear, this.state, weights);
-      const still = new Float64Array(this.layout.size);
-      this.state = stepped(this.block, this.images, this.state, this.normals, this.linear, weights, still);
-      this.linear = linearise(this.block, this.images, this.state, this.linear);
+      this.normals.points(this.linear, this.state, weights, which);
+      const points = this.state.points.slice();
+      movePoints(points, which, block, images, this.normals, this.linear, weights);
+      this.state = { ...this.state, points };
+      for (const p of which)
+        for (let k = layout.from[p]; k < layout.from[p + 1]; k++)
+          lineariseRay(block, images, this.state, this.linear, layout.ray[k]);
     }
-    this.normals.points(this.linear, this.state, weights);
+    this.normals.points(this.linear, this.state, weights, which);
   }
 
   /** Residual of a ray, pixels. */
@@ -189,15 +202,21 @@ export class Solver {
     const j = this.linear.values;
     const i = 6 * p;
     const a = RAY * r + AT.point;
-    const between = (q: number, s: number) => {
-      const [x, y, z] = [j[q], j[q + 1], j[q + 2]];
-      return (
-        j[s] * (inverse[i] * x + inverse[i + 1] * y + inverse[i + 2] * z) +
-        j[s + 1] * (inverse[i + 1] * x + inverse[i + 3] * y + inverse[i + 4] * z) +
-        j[s + 2] * (inverse[i + 2] * x + inverse[i + 4] * y + inverse[i + 5] * z)
-      );
-    };
-    return [1 - w * between(a, a), -w * between(a, a + 3), 1 - w * between(a + 3, a + 3)];
+    const ux = j[a];
+    const uy = j[a + 1];
+    const uz = j[a + 2];
+    const vx = j[a + 3];
+    const vy = j[a + 4];
+    const vz = j[a + 5];
+    // of the point's own covariance, what it does to u and to v
+    const x = inverse[i] * vx + inverse[i + 1] * vy + inverse[i + 2] * vz;
+    const y = inverse[i + 1] * vx + inverse[i + 3] * vy + inverse[i + 4] * vz;
+    const z = inverse[i + 2] * vx + inverse[i + 4] * vy + inverse[i + 5] * vz;
+    const uu =
+      ux * (inverse[i] * ux + 2 * (inverse[i + 1] * uy + inverse[i + 2] * uz)) +
+      uy * (inverse[i + 3] * uy + 2 * inverse[i + 4] * uz) +
+      uz * inverse[i + 5] * uz;
+    return [1 - w * uu, -w * (ux * x + uy * y + uz * z), 1 - w * (vx * x + vy * y + vz * z)];
   }
 }
 

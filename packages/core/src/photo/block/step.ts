@@ -1,5 +1,4 @@
 import { multiply3 } from '../../numeric/matrix3';
-import { type Layout } from './layout';
 import { CAMERA_TERMS, TERMS, type Block, type BlockState } from './model';
 import { type Linear, type Normals, type Weights } from './normals';
 import { AT, RAY } from './ray';
@@ -10,11 +9,11 @@ export function stepped(
   images: { camera: Int32Array },
   state: BlockState,
   normals: Normals,
-  { values: j, ahead }: Linear,
+  linear: Linear,
   weights: Weights,
   x: Float64Array,
 ): BlockState {
-  const { layout, inverse, own } = normals;
+  const { layout } = normals;
   const out: BlockState = {
     cameras: state.cameras.map((c) => ({ ...c })),
     centres: state.centres.slice(),
@@ -36,60 +35,69 @@ export function stepped(
   });
   for (let p = 0; p < block.points.length; p++) {
     const kept = layout.pointAt[p];
-    if (kept >= 0) {
-      for (let k = 0; k < 3; k++) out.points[3 * p + k] += x[kept + k];
-      continue;
-    }
-    let [g0, g1, g2] = [own[3 * p], own[3 * p + 1], own[3 * p + 2]];
-    let rays = 0;
+    if (kept >= 0) for (let k = 0; k < 3; k++) out.points[3 * p + k] += x[kept + k];
+  }
+  movePoints(out.points, layout.points, block, images, normals, linear, weights, x);
+  return out;
+}
+
+/**
+ * Moves points that were eliminated to where their rays leave least.
+ * @param which points. @param x what poses and cameras are changed by; nothing: they stay.
+ */
+export function movePoints(
+  points: Float64Array,
+  which: Int32Array,
+  { rays }: Block,
+  images: { camera: Int32Array },
+  { layout, inverse, own }: Normals,
+  { values: j, ahead }: Linear,
+  weights: Weights,
+  x?: Float64Array,
+): void {
+  for (const p of which) {
+    if (layout.pointAt[p] >= 0) continue;
+    let g0 = own[3 * p];
+    let g1 = own[3 * p + 1];
+    let g2 = own[3 * p + 2];
+    let seen = 0;
     for (let k = layout.from[p]; k < layout.from[p + 1]; k++) {
       const r = layout.ray[k];
       const w = ahead[r] ? weights.ray[r] : 0;
       if (w === 0) continue;
-      rays++;
-      const at = RAY * r;
-      let [du, dv] = moved(j, at, layout, block.rays.image[r], images, x);
+      seen++;
+      if (!x) continue;
+      const at = (RAY * r) | 0;
+      // by how much the image of a still point moves with pose and camera, pixels
+      let du = 0;
+      let dv = 0;
+      const pose = layout.imageAt[rays.image[r]];
+      const s = (at + AT.pose) | 0;
+      for (let i = 0; i < 6; i++) {
+        du += j[s + i] * x[pose + i];
+        dv += j[s + 6 + i] * x[pose + i];
+      }
+      const camera = TERMS * images.camera[rays.image[r]];
+      const c = (at + AT.camera) | 0;
+      for (let i = 0; i < TERMS; i++) {
+        const column = layout.termAt[camera + i];
+        if (column < 0) continue;
+        du += j[c + i] * x[column];
+        dv += j[c + TERMS + i] * x[column];
+      }
       du *= w;
       dv *= w;
-      const q = at + AT.point;
+      const q = (at + AT.point) | 0;
       g0 -= j[q] * du + j[q + 3] * dv;
       g1 -= j[q + 1] * du + j[q + 4] * dv;
       g2 -= j[q + 2] * du + j[q + 5] * dv;
     }
-    if (!rays) continue;
+    if (!seen) continue;
     const i = 6 * p;
-    out.points[3 * p] += inverse[i] * g0 + inverse[i + 1] * g1 + inverse[i + 2] * g2;
-    out.points[3 * p + 1] += inverse[i + 1] * g0 + inverse[i + 3] * g1 + inverse[i + 4] * g2;
-    out.points[3 * p + 2] += inverse[i + 2] * g0 + inverse[i + 4] * g1 + inverse[i + 5] * g2;
+    points[3 * p] += inverse[i] * g0 + inverse[i + 1] * g1 + inverse[i + 2] * g2;
+    points[3 * p + 1] += inverse[i + 1] * g0 + inverse[i + 3] * g1 + inverse[i + 4] * g2;
+    points[3 * p + 2] += inverse[i + 2] * g0 + inverse[i + 4] * g1 + inverse[i + 5] * g2;
   }
-  return out;
-}
-
-/** By how much the image of a still point moves with pose and camera, pixels. */
-function moved(
-  j: Float64Array,
-  at: number,
-  layout: Layout,
-  image: number,
-  images: { camera: Int32Array },
-  x: Float64Array,
-): [number, number] {
-  const pose = layout.imageAt[image];
-  const s = at + AT.pose;
-  const c = at + AT.camera;
-  let [u, v] = [0, 0];
-  for (let k = 0; k < 6; k++) {
-    u += j[s + k] * x[pose + k];
-    v += j[s + 6 + k] * x[pose + k];
-  }
-  const camera = TERMS * images.camera[image];
-  for (let k = 0; k < TERMS; k++) {
-    const column = layout.termAt[camera + k];
-    if (column < 0) continue;
-    u += j[c + k] * x[column];
-    v += j[c + TERMS + k] * x[column];
-  }
-  return [u, v];
 }
 
 /** The turn about an axis by its length, radians (Rodrigues). */
