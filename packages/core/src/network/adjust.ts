@@ -1,11 +1,11 @@
-import { ecefToGeodetic, ecefToNed, GRS80 } from '../frames/ellipsoid';
 import { chiSquareQuantile } from '../numeric/gamma';
-import { solveNormal } from '../numeric/leastSquares';
+import { Cholesky } from '../numeric/cholesky';
 import { Problem } from '../shared/problem';
 import { approximatePlaces } from './approximate';
-import { covarianceOf } from './covariance';
+import { groupsOf, type Group } from './covariance';
 import { ellipseOf, turned, type Ellipse } from './ellipse';
-import { rowsOf, type NetworkObservation, type NetworkPoint } from './observations';
+import { rowsFor, step, unknownsOf, type Row, type SetUpSd, type Unknowns } from './equations';
+import { isAngle, rowsOf, type NetworkObservation, type NetworkPoint } from './observations';
 
 /** A point as adjusted. */
 export interface AdjustedPoint {
@@ -25,19 +25,41 @@ export interface AdjustedPoint {
   heldSdM?: readonly [number, number, number];
   /** Whether observations beyond the least that fix it speak for it. */
   checked: boolean;
+  /** Largest share of an error that the residual of one of its observations shows, 0 to 1. */
+  redundancy: number;
 }
 
 /** An observation as adjusted. */
 export interface AdjustedObservation {
   observation: NetworkObservation;
   lengthM: number;
-  /** Adjusted less observed: north, east, down of a vector, one value of a scalar; metres. */
+  /** Adjusted less observed: north, east, down of a vector, one value of a scalar; metres, of an angle at its target. */
   residualM: number[];
+  /** Of an angle, radians. */
+  residualRad?: number;
   /** Share of an error of it that its residual shows, mean of its components, 0 to 1. */
   redundancy: number;
   /** Largest standardised residual of its components (Baarda 1968); NaN when nothing checks it. */
   test: number;
 }
+
+/** What an error common to several observations explains. */
+export interface Explained {
+  /** By how much the weighted sum of squares falls with it, chi-square of as many degrees of freedom. */
+  square: number;
+  degrees: number;
+  /** Sizes of the errors, in the units of their columns, and 1 SD. */
+  sizes: number[];
+  sdOfSizes: number[];
+}
+
+/**
+ * An error of one size: by how much it changes each scalar observation that it touches, by their numbers in the list, or what
+ * is given of a held point, north, east, down.
+ */
+export type Effect = ReadonlyArray<
+  readonly [observation: number, by: number] | readonly [held: string, by: readonly [number, number, number]]
+>;
 
 export interface Adjustment {
   points: AdjustedPoint[];
@@ -50,196 +72,212 @@ export interface Adjustment {
   expected: [number, number];
   /** What the stated deviations were multiplied with: above 1 when the residuals are larger than they allow. */
   scale: number;
+  /**
+   * Logarithm of the likelihood of the residuals, whatever the unknowns (Patterson & Thompson 1971), but for a constant:
+   * deviations that explain them better have a larger one.
+   */
+  likelihood: number;
+  /** Bearing of the zero of each set-up's circle, radians from north by east, and 1 SD. */
+  zeros: Map<string, { bearingRad: number; sdRad: number }>;
+  /** What errors explain, all else being right; undefined where nothing would show them. */
+  explained(effects: readonly Effect[]): Explained | undefined;
+}
+
+export interface NetworkOptions {
+  /** How well instruments stand over their marks. */
+  setUpSd?: SetUpSd;
+  /** Set-ups whose instrument's height over its mark is not known. */
+  looseHeights?: readonly string[];
+  /** Coefficient of refraction. */
+  refraction?: number;
 }
 
 /** An error of an observation counts as checked from this redundancy on. */
 const CHECKED = 0.1;
 /** What a held point can be known to at best, metres. */
 const MIN_SD_M = 1e-4;
-const MAX_ROUNDS = 8;
+const MIN_PLACE_M = 1e-6;
+/** Errors of which residuals show less than this share are not looked for. */
+const LEAST_SHOWN = 1e-4;
+/** And where it is not known. */
+const UNKNOWN_M = 100;
+const TURN = 2 * Math.PI;
+const MAX_ROUNDS = 25;
+const SETTLED_M = 1e-7;
+/** A usual coefficient of refraction over land by day. */
+export const REFRACTION = 0.13;
 
-interface Work {
-  points: NetworkPoint[];
-  places: Float64Array[];
-  axes: Float64Array[];
-  at: Map<string, number>;
+interface Solved {
+  unknowns: Unknowns;
   observations: NetworkObservation[];
-  rows: number;
-  columns: number;
+  rows: Row[];
+  groups: Group[];
+  /** Inverse of each group's covariance. */
+  weights: Float64Array[];
+  inverse: Float64Array;
+  logNormal: number;
 }
 
 /**
- * Least squares of a network of vectors, distances and height differences, with the points that are held as observed
- * with their deviations (Leick, Rapoport & Tatarnikov 2015, 4 and 5.6).
+ * Least squares of a network of vectors, directions, zenith angles, distances and height differences, with the points that
+ * are held as observed with their deviations, in Earth-centred space (Leick, Rapoport & Tatarnikov 2015, 4 and 5.6).
  * @throws Problem when nothing is held, an observation names an unknown point, or a point hangs on nothing.
  */
-export function adjustNetwork(points: NetworkPoint[], observations: NetworkObservation[]): Adjustment {
-  const places = approximatePlaces(points, observations);
-  const work: Work = {
-    points,
-    places,
-    axes: places.map((p) => axesAt(p)),
-    at: new Map(points.map((p, i) => [p.name, i])),
-    observations,
-    rows: observations.reduce((n, o) => n + rowsOf(o), 0) + 3 * points.filter((p) => p.heldM).length,
-    columns: 3 * points.length,
-  };
-  const sigma = fullCovariance(work);
-  const weight = solveNormal(sigma.slice(), new Float64Array(work.rows), work.rows);
-  if (!weight)
-    throw new Problem('The deviations of the observations contradict each other.', {
-      code: 'network-covariance',
-      remedy: 'Leave out vectors that follow from others of the same session.',
-    });
-  let design = new Float64Array();
-  let inverse: Float64Array | undefined;
+export function adjustNetwork(
+  points: NetworkPoint[],
+  observations: NetworkObservation[],
+  { setUpSd = { planM: 0, heightM: 0 }, looseHeights = [], refraction = REFRACTION }: NetworkOptions = {},
+): Adjustment {
+  const unknowns = unknownsOf(points, approximatePlaces(points, observations), observations, setUpSd, looseHeights);
+  const groups = [...groupsOf(observations), ...priors(unknowns, observations, setUpSd, looseHeights)];
+  const weights = groups.map(inverseOf);
+  const n = unknowns.columns;
+  let rows: Row[] = [];
+  let factor: Cholesky | undefined;
   for (let round = 0; round < MAX_ROUNDS; round++) {
-    const { a, misfit } = linearised(work);
-    design = a;
-    const { normal, right } = normalEquations(a, weight, misfit, work.rows, work.columns);
-    inverse = solveNormal(normal, right, work.columns);
-    if (!inverse) throw undetermined(points);
-    let most = 0;
-    work.places.forEach((p, i) => {
-      for (let k = 0; k < 3; k++) {
-        p[k] += right[3 * i + k];
-        most = Math.max(most, Math.abs(right[3 * i + k]));
-      }
-    });
-    if (most < 1e-6) break;
+    rows = [...rowsFor(unknowns, observations, refraction), ...priorRows(unknowns)];
+    const { normal, right } = normalEquations(rows, groups, weights, n);
+    factor = Cholesky.of(normal, n);
+    if (!factor) throw undetermined(points);
+    if (step(unknowns, factor.solve(right)) < SETTLED_M) break;
   }
-  return result(work, design, weight, sigma, inverse!);
+  rows = [...rowsFor(unknowns, observations, refraction), ...priorRows(unknowns)];
+  const solved = {
+    unknowns,
+    observations,
+    rows,
+    groups,
+    weights,
+    inverse: factor!.inverse(),
+    logNormal: factor!.log(),
+  };
+  return result(solved);
 }
 
 function undetermined(points: NetworkPoint[]): Problem {
   return new Problem('The observations do not determine the network.', {
     code: 'network-loose',
     place: points.map((p) => p.name).join(', '),
-    remedy: 'Hold one more point, or add vectors to those that only distances or heights reach.',
+    remedy: 'Hold one more point, or add observations to those that only distances or heights reach.',
   });
 }
 
-const axesAt = (p: ArrayLike<number>) => {
-  const geo = ecefToGeodetic(GRS80, p[0], p[1], p[2]);
-  return ecefToNed(geo[0], geo[1]);
-};
+function inverseOf({ rows, covariance }: Group): Float64Array {
+  if (rows.length === 1) return Float64Array.of(1 / covariance[0]);
+  const inverse = Cholesky.of(covariance, rows.length)?.inverse();
+  if (!inverse)
+    throw new Problem('The deviations of the observations contradict each other.', {
+      code: 'network-covariance',
+      remedy: 'Leave out vectors that follow from others of the same session.',
+    });
+  return inverse;
+}
 
-/** Covariance of all rows: observations in their order, then held points. */
-function fullCovariance({ points, axes, observations, rows }: Work): Float64Array {
-  const sigma = covarianceOf(observations, rows);
+/** What is known beforehand: held points, and instruments over their marks. Rows follow those of the observations. */
+function priors(
+  { points, axes, setUps }: Unknowns,
+  observations: NetworkObservation[],
+  sd: SetUpSd,
+  looseHeights: readonly string[],
+): Group[] {
   let row = observations.reduce((n, o) => n + rowsOf(o), 0);
+  const out: Group[] = [];
   points.forEach((p, i) => {
     if (!p.heldM) return;
-    const sd = (p.heldSdM ?? [0, 0, 0]).map((v) => Math.max(v, MIN_SD_M));
+    const own = (p.heldSdM ?? [0, 0, 0]).map((v) => Math.max(v, MIN_SD_M));
+    const covariance = new Float64Array(9);
     for (let a = 0; a < 3; a++)
       for (let b = 0; b < 3; b++)
-        sigma[(row + a) * rows + row + b] = [0, 1, 2].reduce(
-          (sum, k) => sum + axes[i][3 * k + a] * axes[i][3 * k + b] * sd[k] ** 2,
-          0,
-        );
+        for (let k = 0; k < 3; k++) covariance[3 * a + b] += axes[i][3 * k + a] * axes[i][3 * k + b] * own[k] ** 2;
+    out.push({ rows: [row, row + 1, row + 2], covariance });
     row += 3;
   });
-  return sigma;
-}
-
-/** Derivatives by the coordinates, row by row, and observed less computed. */
-function linearised({ points, places, axes, at, observations, rows, columns }: Work): {
-  a: Float64Array<ArrayBuffer>;
-  misfit: Float64Array;
-} {
-  const a = new Float64Array(rows * columns);
-  const misfit = new Float64Array(rows);
-  let row = 0;
-  for (const o of observations) {
-    const [f, t] = [at.get(o.from)!, at.get(o.to)!];
-    const d = [0, 1, 2].map((k) => places[t][k] - places[f][k]);
-    if (o.kind === 'vector') {
-      for (let k = 0; k < 3; k++) {
-        a[(row + k) * columns + 3 * t + k] = 1;
-        a[(row + k) * columns + 3 * f + k] = -1;
-        misfit[row + k] = o.deltaM[k] - d[k];
-      }
-      row += 3;
-      continue;
-    }
-    if (o.kind === 'distance') {
-      const length = Math.hypot(d[0], d[1], d[2]);
-      for (let k = 0; k < 3; k++) {
-        a[row * columns + 3 * t + k] = d[k] / length;
-        a[row * columns + 3 * f + k] = -d[k] / length;
-      }
-      misfit[row] = o.valueM - length;
-    } else {
-      // up of either end: the ellipsoid's normals differ
-      for (let k = 0; k < 3; k++) {
-        a[row * columns + 3 * t + k] = -axes[t][6 + k];
-        a[row * columns + 3 * f + k] = axes[f][6 + k];
-      }
-      misfit[row] = o.valueM - (heightOf(places[t]) - heightOf(places[f]));
-    }
-    row++;
+  for (const [name, { placeAt }] of setUps) {
+    if (placeAt < 0) continue;
+    const heightM = looseHeights.includes(name) ? UNKNOWN_M : sd.heightM;
+    for (let k = 0; k < 3; k++)
+      out.push({ rows: [row++], covariance: Float64Array.of(Math.max(k < 2 ? sd.planM : heightM, MIN_PLACE_M) ** 2) });
   }
-  points.forEach((p, i) => {
-    if (!p.heldM) return;
-    for (let k = 0; k < 3; k++) {
-      a[(row + k) * columns + 3 * i + k] = 1;
-      misfit[row + k] = p.heldM[k] - places[i][k];
-    }
-    row += 3;
-  });
-  return { a, misfit };
-}
-
-const heightOf = (p: ArrayLike<number>) => ecefToGeodetic(GRS80, p[0], p[1], p[2])[2];
-
-function normalEquations(a: Float64Array, weight: Float64Array, misfit: Float64Array, rows: number, columns: number) {
-  const normal = new Float64Array(columns * columns);
-  const right = new Float64Array(columns);
-  const pa = product(weight, a, rows, rows, columns);
-  for (let r = 0; r < rows; r++)
-    for (let i = 0; i < columns; i++) {
-      const v = a[r * columns + i];
-      if (v === 0) continue;
-      for (let j = 0; j < columns; j++) normal[i * columns + j] += v * pa[r * columns + j];
-    }
-  for (let r = 0; r < rows; r++) for (let i = 0; i < columns; i++) right[i] += pa[r * columns + i] * misfit[r];
-  return { normal, right };
-}
-
-/** Product of an n × m and an m × p matrix. */
-function product(a: Float64Array, b: Float64Array, n: number, m: number, p: number): Float64Array {
-  const out = new Float64Array(n * p);
-  for (let i = 0; i < n; i++)
-    for (let k = 0; k < m; k++) {
-      const v = a[i * m + k];
-      if (v === 0) continue;
-      for (let j = 0; j < p; j++) out[i * p + j] += v * b[k * p + j];
-    }
   return out;
 }
 
-function result(
-  work: Work,
-  a: Float64Array,
-  weight: Float64Array,
-  sigma: Float64Array,
-  inverse: Float64Array,
-): Adjustment {
-  const { points, places, axes, at, observations, rows, columns } = work;
-  const residual = linearised(work).misfit.map((v) => -v);
-  const aq = product(a, inverse, rows, columns, columns);
-  const spread = Float64Array.from(sigma);
-  for (let i = 0; i < rows; i++)
-    for (let j = 0; j < rows; j++) {
-      let v = 0;
-      for (let k = 0; k < columns; k++) v += aq[i * columns + k] * a[j * columns + k];
-      spread[i * rows + j] -= v;
+function priorRows({ points, places, setUps }: Unknowns): Row[] {
+  const out: Row[] = [];
+  points.forEach((p, i) => {
+    if (!p.heldM) return;
+    for (let k = 0; k < 3; k++) out.push({ columns: [3 * i + k], values: [1], misfit: p.heldM[k] - places[i][k] });
+  });
+  for (const { placeAt, offM } of setUps.values())
+    if (placeAt >= 0) for (let k = 0; k < 3; k++) out.push({ columns: [placeAt + k], values: [1], misfit: -offM[k] });
+  return out;
+}
+
+function normalEquations(rows: Row[], groups: Group[], weights: Float64Array[], n: number) {
+  const normal = new Float64Array(n * n);
+  const right = new Float64Array(n);
+  groups.forEach(({ rows: own }, g) => {
+    const size = own.length;
+    for (let p = 0; p < size; p++)
+      for (let q = 0; q < size; q++) {
+        const w = weights[g][p * size + q];
+        if (w === 0) continue;
+        const [a, b] = [rows[own[p]], rows[own[q]]];
+        for (let i = 0; i < a.columns.length; i++) {
+          const v = w * a.values[i];
+          const base = n * a.columns[i];
+          right[a.columns[i]] += v * b.misfit;
+          for (let j = 0; j < b.columns.length; j++) normal[base + b.columns[j]] += v * b.values[j];
+        }
+      }
+  });
+  return { normal, right };
+}
+
+/** What the unknowns' covariance makes of two rows. */
+function between(a: Row, b: Row, inverse: Float64Array, n: number): number {
+  let sum = 0;
+  for (let i = 0; i < a.columns.length; i++) {
+    const base = n * a.columns[i];
+    let own = 0;
+    for (let j = 0; j < b.columns.length; j++) own += inverse[base + b.columns[j]] * b.values[j];
+    sum += a.values[i] * own;
+  }
+  return sum;
+}
+
+/** Of each row: weighted residual, redundancy, and variance of the weighted residual. */
+function residuals({ rows, groups, weights, inverse, unknowns }: Solved) {
+  const n = unknowns.columns;
+  const weighted = new Float64Array(rows.length);
+  const shown = new Float64Array(rows.length);
+  const ofWeighted = new Float64Array(rows.length);
+  let [sum, logSigma] = [0, 0];
+  groups.forEach(({ rows: own, covariance }, g) => {
+    const size = own.length;
+    const p = weights[g];
+    // covariance of the residuals within the group
+    const q = covariance.slice();
+    for (let i = 0; i < size; i++)
+      for (let j = 0; j < size; j++) q[i * size + j] -= between(rows[own[i]], rows[own[j]], inverse, n);
+    logSigma += size === 1 ? Math.log(covariance[0]) : Cholesky.of(covariance, size)!.log();
+    for (let i = 0; i < size; i++) {
+      const r = own[i];
+      for (let j = 0; j < size; j++) {
+        weighted[r] -= p[i * size + j] * rows[own[j]].misfit;
+        shown[r] += q[i * size + j] * p[j * size + i];
+        for (let k = 0; k < size; k++) ofWeighted[r] += p[i * size + j] * q[j * size + k] * p[k * size + i];
+      }
+      sum -= weighted[r] * rows[r].misfit;
     }
-  const shown = product(spread, weight, rows, rows, rows);
-  const weighted = product(weight, residual, rows, rows, 1);
-  const ofWeighted = product(weight, shown, rows, rows, rows);
-  const sum = residual.reduce((s, v, r) => s + v * weighted[r], 0);
-  const freedom = rows - columns;
+  });
+  return { weighted, shown, ofWeighted, sum, logSigma };
+}
+
+function result(solved: Solved): Adjustment {
+  const { unknowns, observations, rows, inverse } = solved;
+  const { points, places, axes, at, columns } = unknowns;
+  const { weighted, shown, ofWeighted, sum, logSigma } = residuals(solved);
+  const freedom = rows.length - columns;
   const varianceFactor = freedom > 0 ? sum / freedom : Number.NaN;
   const expected: [number, number] =
     freedom > 0
@@ -247,55 +285,158 @@ function result(
       : [Number.NaN, Number.NaN];
   const scale = varianceFactor > expected[1] ? Math.sqrt(varianceFactor) : 1;
   const checks = points.map(() => 0);
+  const firstRow: number[] = [];
   let row = 0;
   const adjusted = observations.map((observation): AdjustedObservation => {
-    const n = rowsOf(observation);
     const [f, t] = [at.get(observation.from)!, at.get(observation.to)!];
-    const all = Array.from({ length: n }, (_, k) => row + k);
-    row += n;
-    const redundancy = all.reduce((s, r) => s + shown[r * rows + r], 0) / n;
+    firstRow.push(row);
+    const all = Array.from({ length: rowsOf(observation) }, (_, k) => row + k);
+    row += all.length;
+    const redundancy = all.reduce((s, r) => s + shown[r], 0) / all.length;
     for (const i of [f, t]) checks[i] = Math.max(checks[i], redundancy);
     const tests = all
-      .filter((r) => shown[r * rows + r] > 1e-6)
-      .map((r) => Math.abs(weighted[r]) / Math.sqrt(Math.max(1e-30, ofWeighted[r * rows + r])));
-    const own = all.map((r) => residual[r]);
+      .filter((r) => shown[r] > 1e-6)
+      .map((r) => Math.abs(weighted[r]) / Math.sqrt(Math.max(1e-30, ofWeighted[r])));
+    const own = all.map((r) => -rows[r].misfit);
+    const lengthM = Math.hypot(...[0, 1, 2].map((k) => places[t][k] - places[f][k]));
+    const angle = isAngle(observation);
     return {
       observation,
-      lengthM: Math.hypot(...[0, 1, 2].map((k) => places[t][k] - places[f][k])),
-      residualM: n === 3 ? apply(axes[f], own) : own,
+      lengthM,
+      residualM: angle ? [own[0] * lengthM] : own.length === 3 ? apply(axes[f], own) : own,
+      ...(angle ? { residualRad: own[0] } : {}),
       redundancy,
       test: tests.length && redundancy > 1e-3 ? Math.max(...tests) : Number.NaN,
     };
   });
+  const zeros: Adjustment['zeros'] = new Map();
+  for (const [name, { zeroAt, zeroRad }] of unknowns.setUps)
+    if (zeroAt >= 0)
+      zeros.set(name, {
+        bearingRad: ((zeroRad % TURN) + TURN) % TURN,
+        sdRad: scale * Math.sqrt(inverse[zeroAt * columns + zeroAt]),
+      });
   return {
-    points: points.map((p, i) => {
-      const own = new Float64Array(9);
-      for (let r = 0; r < 3; r++)
-        for (let c = 0; c < 3; c++) own[3 * r + c] = scale ** 2 * inverse[(3 * i + r) * columns + 3 * i + c];
-      const covariance = turned(axes[i], own);
-      return {
-        name: p.name,
-        held: p.heldM !== undefined,
-        xyzM: places[i],
-        covariance,
-        sdM: [0, 4, 8].map((k) => Math.sqrt(Math.max(0, covariance[k]))) as [number, number, number],
-        ellipse: ellipseOf(covariance),
-        movedM: p.heldM
-          ? apply(
-              axes[i],
-              [0, 1, 2].map((k) => places[i][k] - p.heldM![k]),
-            )
-          : undefined,
-        heldSdM: p.heldM ? (p.heldSdM ?? [0, 0, 0]) : undefined,
-        checked: p.heldM !== undefined || checks[i] > CHECKED,
-      };
-    }),
+    points: points.map((p, i) => adjustedPoint(solved, p, i, scale, checks[i])),
     observations: adjusted,
     freedom,
     varianceFactor,
     expected,
     scale,
+    likelihood: -(logSigma + solved.logNormal + sum) / 2,
+    zeros,
+    explained: (effects) => explained(solved, weighted, firstRow, effects),
   };
+}
+
+function adjustedPoint(
+  { unknowns: { axes, places, columns }, inverse }: Solved,
+  p: NetworkPoint,
+  i: number,
+  scale: number,
+  redundancy: number,
+): AdjustedPoint {
+  const own = new Float64Array(9);
+  for (let r = 0; r < 3; r++)
+    for (let c = 0; c < 3; c++) own[3 * r + c] = scale ** 2 * inverse[(3 * i + r) * columns + 3 * i + c];
+  const covariance = turned(axes[i], own);
+  const { heldM } = p;
+  return {
+    name: p.name,
+    held: heldM !== undefined,
+    xyzM: places[i],
+    covariance,
+    sdM: [0, 4, 8].map((k) => Math.sqrt(Math.max(0, covariance[k]))) as [number, number, number],
+    ellipse: ellipseOf(covariance),
+    movedM: heldM
+      ? apply(
+          axes[i],
+          [0, 1, 2].map((k) => places[i][k] - heldM[k]),
+        )
+      : undefined,
+    heldSdM: heldM ? (p.heldSdM ?? [0, 0, 0]) : undefined,
+    checked: heldM !== undefined || redundancy > CHECKED,
+    redundancy,
+  };
+}
+
+/** The test of an alternative hypothesis of several dimensions (Teunissen 2006, 4). */
+function explained(
+  { rows, groups, weights, inverse, unknowns, observations }: Solved,
+  weighted: Float64Array,
+  firstRow: readonly number[],
+  effects: readonly Effect[],
+): Explained | undefined {
+  const size = effects.length;
+  const groupOf = new Map<number, number>();
+  groups.forEach(({ rows: own }, g) => own.forEach((r) => groupOf.set(r, g)));
+  // of each effect: what it changes, and that weighted; by rows
+  const changes = effects.map((e) => changesOf(unknowns, observations, firstRow, e));
+  const pulls = changes.map((change) => {
+    const out = new Map<number, number>();
+    for (const [r, v] of change) {
+      const g = groupOf.get(r)!;
+      const own = groups[g].rows;
+      const at = own.indexOf(r);
+      own.forEach((q, i) => out.set(q, (out.get(q) ?? 0) + weights[g][i * own.length + at] * v));
+    }
+    return out;
+  });
+  const says = Float64Array.from(changes, (c) => [...c].reduce((s, [r, v]) => s - v * weighted[r], 0));
+  const covariance = (a: number, b: number) => {
+    const g = groupOf.get(a)!;
+    const own = groups[g].rows;
+    const stated = groupOf.get(b) === g ? groups[g].covariance[own.indexOf(a) * own.length + own.indexOf(b)] : 0;
+    return stated - between(rows[a], rows[b], inverse, unknowns.columns);
+  };
+  const told = new Float64Array(size * size);
+  pulls.forEach((a, i) =>
+    pulls.forEach((b, j) => {
+      for (const [r, v] of a) for (const [q, w] of b) told[i * size + j] += v * w * covariance(r, q);
+    }),
+  );
+  for (let a = 0; a < size; a++) {
+    // next to nothing of it would show
+    const alone = [...changes[a]].reduce((s, [r, v]) => s + v * pulls[a].get(r)!, 0);
+    if (!(told[a * size + a] > LEAST_SHOWN * alone)) return undefined;
+  }
+  const factor = Cholesky.of(told, size);
+  if (!factor) return undefined;
+  const sizes = [...factor.solve(says)];
+  const found = factor.inverse();
+  // nor what only another of them could be told from
+  for (let a = 0; a < size; a++) if (!(told[a * size + a] * found[a * size + a] < 1 / LEAST_SHOWN)) return undefined;
+  return {
+    square: sizes.reduce((s, v, a) => s + v * says[a], 0),
+    degrees: size,
+    sizes,
+    sdOfSizes: sizes.map((_, a) => Math.sqrt(found[a * size + a])),
+  };
+}
+
+function changesOf(
+  { points, axes }: Unknowns,
+  observations: NetworkObservation[],
+  firstRow: readonly number[],
+  effect: Effect,
+): Map<number, number> {
+  const out = new Map<number, number>();
+  const put = (row: number, by: number) => void (by === 0 || out.set(row, (out.get(row) ?? 0) + by));
+  for (const one of effect) {
+    if (typeof one[0] === 'number') {
+      put(firstRow[one[0]], one[1] as number);
+      continue;
+    }
+    const by = one[1] as readonly [number, number, number];
+    let row = observations.reduce((n, o) => n + rowsOf(o), 0);
+    points.forEach(({ name, heldM }, i) => {
+      if (!heldM) return;
+      if (name === one[0])
+        for (let k = 0; k < 3; k++) put(row + k, by[0] * axes[i][k] + by[1] * axes[i][3 + k] + by[2] * axes[i][6 + k]);
+      row += 3;
+    });
+  }
+  return out;
 }
 
 const apply = (axes: ArrayLike<number>, v: ArrayLike<number>): [number, number, number] => {

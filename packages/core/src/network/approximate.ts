@@ -1,8 +1,9 @@
 import { Problem } from '../shared/problem';
+import { NAMES } from './covariance';
 import { type NetworkObservation, type NetworkPoint, type VectorObservation } from './observations';
 
 /**
- * First places of all points, carried along vectors from those that are held.
+ * First places of all points, carried along vectors from those that are held, else where they are about.
  * @throws Problem when nothing is held, a name is unknown or doubled, or a point hangs on no vector.
  */
 export function approximatePlaces(points: NetworkPoint[], observations: NetworkObservation[]): Float64Array[] {
@@ -16,14 +17,17 @@ export function approximatePlaces(points: NetworkPoint[], observations: NetworkO
   for (const o of observations)
     for (const name of [o.from, o.to])
       if (!at.has(name))
-        throw new Problem(`The ${o.kind} ${o.from} to ${o.to} names ${name}, which is no point of the network.`, {
-          code: 'network-name',
-          place: name,
-          remedy: `Correct the name; there are ${points.map((p) => p.name).join(', ')}.`,
-        });
+        throw new Problem(
+          `The ${NAMES[o.kind]} ${o.from} to ${o.to} names ${name}, which is no point of the network.`,
+          {
+            code: 'network-name',
+            place: name,
+            remedy: `Correct the name; there are ${points.map((p) => p.name).join(', ')}.`,
+          },
+        );
   for (const o of observations)
     if (o.from === o.to)
-      throw new Problem(`The ${o.kind} from ${o.from} ends where it begins.`, {
+      throw new Problem(`The ${NAMES[o.kind]} from ${o.from} ends where it begins.`, {
         code: 'network-name',
         place: o.from,
         remedy: 'Correct one of the names.',
@@ -45,6 +49,9 @@ export function approximatePlaces(points: NetworkPoint[], observations: NetworkO
       grown = true;
     }
   }
+  points.forEach((p, i) => {
+    if (!places[i] && p.aboutM) places[i] = Float64Array.from(p.aboutM);
+  });
   const loose = points.filter((_, i) => !places[i]);
   if (loose.length)
     throw new Problem(`No vector joins ${loose.map((p) => p.name).join(', ')} to a held point.`, {

@@ -1,37 +1,55 @@
 import { Problem } from '../shared/problem';
-import { rowsOf, type NetworkObservation, type VectorObservation } from './observations';
+import { isAngle, rowsOf, type NetworkObservation, type VectorObservation } from './observations';
+
+/** Rows that are correlated with each other, by their numbers, and their covariance. */
+export interface Group {
+  rows: number[];
+  /** Square, by rows. */
+  covariance: Float64Array;
+}
 
 /**
- * Covariance of observations in their order, in the first rows of a larger square. Each end of a vector makes half of
- * its variance, so that two vectors of one session through a common receiver are correlated by a half.
- * @param size rows and columns of the square.
+ * Covariances of observations in their order, those that are correlated together. Each end of a vector makes half of its
+ * variance, so that two vectors of one session through a common receiver are correlated by a half.
  */
-export function covarianceOf(observations: NetworkObservation[], size: number): Float64Array {
-  const out = new Float64Array(size * size);
-  const factors: Array<{ row: number; o: VectorObservation; factor: Float64Array }> = [];
+export function groupsOf(observations: readonly NetworkObservation[]): Group[] {
+  const out: Group[] = [];
+  const sessions = new Map<string, Array<{ row: number; o: VectorObservation; factor: Float64Array }>>();
   let row = 0;
   for (const o of observations) {
-    if (o.kind === 'vector') factors.push({ row, o, factor: factorOf(o) });
-    else if (!(o.sdM > 0)) throw without(o);
-    else out[row * size + row] = o.sdM ** 2;
+    if (o.kind === 'vector') {
+      const name = o.session ?? `\u0000${row}`;
+      const own = sessions.get(name) ?? [];
+      own.push({ row, o, factor: factorOf(o) });
+      sessions.set(name, own);
+    } else {
+      const sd = isAngle(o) ? o.sdRad : o.sdM;
+      if (!(sd > 0)) throw without(o);
+      out.push({ rows: [row], covariance: Float64Array.of(sd ** 2) });
+    }
     row += rowsOf(o);
   }
-  for (const a of factors)
-    for (const b of factors) {
-      const share = a === b ? 1 : sharedShare(a.o, b.o);
-      if (share === 0) continue;
-      for (let i = 0; i < 3; i++)
-        for (let j = 0; j < 3; j++) {
-          let v = 0;
-          for (let k = 0; k < 3; k++) v += a.factor[3 * i + k] * b.factor[3 * j + k];
-          out[(a.row + i) * size + b.row + j] = share * v;
-        }
-    }
+  for (const own of sessions.values()) {
+    const size = 3 * own.length;
+    const covariance = new Float64Array(size * size);
+    own.forEach((a, p) =>
+      own.forEach((b, q) => {
+        const share = a === b ? 1 : sharedShare(a.o, b.o);
+        if (share === 0) return;
+        for (let i = 0; i < 3; i++)
+          for (let j = 0; j < 3; j++) {
+            let v = 0;
+            for (let k = 0; k < 3; k++) v += a.factor[3 * i + k] * b.factor[3 * j + k];
+            covariance[(3 * p + i) * size + 3 * q + j] = share * v;
+          }
+      }),
+    );
+    out.push({ rows: own.flatMap((a) => [a.row, a.row + 1, a.row + 2]), covariance });
+  }
   return out;
 }
 
 function sharedShare(a: VectorObservation, b: VectorObservation): number {
-  if (!a.session || a.session !== b.session) return 0;
   const along = (a.from === b.from ? 1 : 0) + (a.to === b.to ? 1 : 0);
   const against = (a.from === b.to ? 1 : 0) + (a.to === b.from ? 1 : 0);
   return (along - against) / 2;
@@ -51,9 +69,18 @@ function factorOf(o: VectorObservation): Float64Array {
 }
 
 function without(o: NetworkObservation): Problem {
-  return new Problem(`The ${o.kind} ${o.from} to ${o.to} states no usable deviation.`, {
+  return new Problem(`The ${NAMES[o.kind]} ${o.from} to ${o.to} states no usable deviation.`, {
     code: 'network-deviation',
     place: `${o.from} to ${o.to}`,
-    remedy: 'Deviations are metres above zero.',
+    remedy: isAngle(o) ? 'Deviations of angles are above zero.' : 'Deviations are metres above zero.',
   });
 }
+
+/** Of kinds of observations, within a sentence. */
+export const NAMES: { readonly [K in NetworkObservation['kind']]: string } = {
+  vector: 'vector',
+  distance: 'distance',
+  height: 'height difference',
+  direction: 'direction',
+  zenith: 'zenith angle',
+};

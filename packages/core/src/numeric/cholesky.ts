@@ -41,6 +41,13 @@ export class Cholesky {
     return x;
   }
 
+  /** Logarithm of the determinant. */
+  log(): number {
+    let sum = 0;
+    for (let i = 0; i < this.n; i++) sum += Math.log(this.l[i * this.n + i]);
+    return 2 * sum;
+  }
+
   /** The whole inverse, n × n. */
   inverse(): Float64Array {
     const { l, n } = this;

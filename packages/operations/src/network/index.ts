@@ -3,6 +3,7 @@ import declaration from '@longheron/contract/operations/network';
 import { type SettingsOf } from '@longheron/contract/declare';
 import { type Mark } from '@longheron/core/accuracy';
 import { DEG, ecefToGeodetic, geodeticToEcef, GRS80 } from '@longheron/core/frames';
+import { isAngle } from '@longheron/core/network';
 import { Problem } from '@longheron/core/shared';
 import { parseSystem } from '@longheron/formats/crs';
 import { computation, placed } from '../computation/types';
@@ -109,7 +110,8 @@ function networkContent({ vectors, adjustment, loops }: NetworkResult, crs: stri
         ellipse: { ...p.ellipse },
       };
     }),
-    observations: adjustment.observations.map(({ observation: o, lengthM, residualM, redundancy, test }, i) => {
+    observations: adjustment.observations.flatMap(({ observation: o, lengthM, residualM, redundancy, test }, i) => {
+      if (isAngle(o)) return [];
       const v = vectors[i];
       return {
         kind: o.kind,
