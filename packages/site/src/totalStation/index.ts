@@ -1,0 +1,3 @@
+/** A total station from the depot to the quay and back, with prisms along the water. */
+export * from './run';
+export * from './landxml';
