@@ -1,107 +1,19 @@
-import { open } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { promisify } from 'node:util';
-import { constants, inflateRaw, type InputType, type ZlibOptions } from 'node:zlib';
-import { open as openZip, type Entry, type ZipFile } from 'yauzl';
-import { Problem } from '@longheron/core/shared';
+import { filesOfArchive } from '../archive';
 import { IS_JPEG, type PhotoFile } from './photoFile';
 
-/** An archive holds no more than this. */
-const MOST_FILES = 20_000;
-const MOST_BYTES = 1e12;
 const MOST_OF_ONE = 2e8;
-/** Of a packed file, so many bytes more than asked for are read. */
-const SPARE_BYTES = 1 << 12;
-/** Length of a local header without its name, and where the lengths of name and extra field stand in it. */
-const LOCAL = { bytes: 30, name: 26, extra: 28 } as const;
-const STORED = 0;
-const DEFLATED = 8;
-
-const inflate: (from: InputType, options: ZlibOptions) => Promise<Buffer> = promisify(inflateRaw);
-const wrong = (text: string, file: string, place: string) =>
-  new Problem(text, { code: 'photos-zip', file, place, remedy: 'Make the archive again from the photographs.' });
 
 /**
  * Photographs of a ZIP archive: its directory is read now, each picture when it is asked for.
  * @throws Problem for what is no archive, leads outside of it, or claims more than can be believed.
  */
 export async function photosOfArchive(path: string, file: string): Promise<PhotoFile[]> {
-  const entries = await directoryOf(path, file);
-  return entries.map((entry) => ({
-    name: basename(entry.fileName),
-    size: entry.uncompressedSize,
-    bytes: () => unpack(path, file, entry),
-    head: (bytes) => unpack(path, file, entry, bytes),
-  }));
-}
-
-function directoryOf(path: string, file: string): Promise<Entry[]> {
-  const broken = (error: Error) => wrong(`The archive cannot be read: ${error.message}.`, file, 'directory at its end');
-  return new Promise((resolve, reject) => {
-    openZip(path, { lazyEntries: true, decodeStrings: true, validateEntrySizes: true }, (error, zip) => {
-      if (error) {
-        reject(/relative path|absolute path/.test(error.message) ? outside(error, file) : broken(error));
-        return;
-      }
-      const out: Entry[] = [];
-      let [count, sum] = [0, 0];
-      const stop = (problem: Error) => {
-        zip.close();
-        reject(problem);
-      };
-      zip.on('error', (e: Error) => stop(/relative path|absolute path/.test(e.message) ? outside(e, file) : broken(e)));
-      zip.on('end', () => resolve(out));
-      zip.on('entry', (entry: Entry) => {
-        if (++count > MOST_FILES) {
-          stop(wrong(`The archive holds more than ${MOST_FILES} files.`, file, entry.fileName));
-          return;
-        }
-        if (IS_JPEG.test(entry.fileName) && !/(^|\/)(__MACOSX|\.)/.test(entry.fileName)) {
-          sum += entry.uncompressedSize;
-          if (entry.uncompressedSize > MOST_OF_ONE || sum > MOST_BYTES) {
-            stop(wrong('The archive claims to hold more than can be believed.', file, entry.fileName));
-            return;
-          }
-          out.push(entry);
-        }
-        (zip as ZipFile).readEntry();
-      });
-      zip.readEntry();
-    });
+  const files = await filesOfArchive(path, file, {
+    wanted: (name) => IS_JPEG.test(name),
+    mostOfOne: MOST_OF_ONE,
+    code: 'photos-zip',
+    remedy: 'Make the archive again from the photographs.',
   });
-}
-
-/** The reader names the entry behind a colon. */
-const outside = (error: Error, file: string) =>
-  wrong('A name in the archive leads outside of it.', file, error.message.replace(/^[^:]*: /, ''));
-
-/** Bytes of an entry. @param first only so many from its beginning, about. */
-async function unpack(path: string, file: string, entry: Entry, first?: number): Promise<Uint8Array> {
-  const source = await open(path, 'r');
-  try {
-    const local = Buffer.alloc(LOCAL.bytes);
-    await source.read(local, 0, LOCAL.bytes, entry.relativeOffsetOfLocalHeader);
-    const from =
-      entry.relativeOffsetOfLocalHeader +
-      LOCAL.bytes +
-      local.readUInt16LE(LOCAL.name) +
-      local.readUInt16LE(LOCAL.extra);
-    const length = Math.min(entry.compressedSize, first === undefined ? Infinity : first + SPARE_BYTES);
-    const packed = Buffer.alloc(length);
-    const { bytesRead } = await source.read(packed, 0, length, from);
-    if (bytesRead < length) throw new Error(`it ends ${length - bytesRead} bytes early`);
-    if (entry.compressionMethod === STORED) return packed.subarray(0, first);
-    if (entry.compressionMethod !== DEFLATED) throw new Error('it is packed in a way that is not known');
-    const whole = first === undefined;
-    const bytes = await inflate(packed, {
-      maxOutputLength: whole ? Math.max(1, entry.uncompressedSize) : MOST_OF_ONE,
-      ...(whole ? {} : { finishFlush: constants.Z_SYNC_FLUSH }),
-    });
-    if (whole && bytes.length !== entry.uncompressedSize) throw new Error('it is shorter than its directory says');
-    return bytes.subarray(0, first);
-  } catch (error) {
-    throw wrong(`The photograph cannot be unpacked: ${(error as Error).message}.`, file, entry.fileName);
-  } finally {
-    await source.close();
-  }
+  return files.map((f) => ({ ...f, name: basename(f.name) }));
 }

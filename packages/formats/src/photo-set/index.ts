@@ -1,4 +1,5 @@
 import { type TakenPhoto } from '@longheron/core/photo';
+import { IS_ARCHIVE } from '../archive';
 import { format } from '../format';
 import about from './about';
 import { intakeFindings } from './findings';
@@ -10,12 +11,11 @@ export { type PhotoFile } from './photoFile';
 export * from './positions';
 export * from './taken';
 
-const SIGNATURE = [0x50, 0x4b, 3, 4];
-
 /** Photographs themselves, as an archive. */
 export default format({
   about,
-  sniff: (look) => (SIGNATURE.every((v, i) => look.head[i] === v) ? 'signature' : undefined),
+  // archives of other things know more of their own
+  sniff: (look) => (IS_ARCHIVE.every((v, i) => look.head[i] === v) ? 'words' : undefined),
   async inspect({ path, name }, out) {
     const photos = await openPhotoSet(path, name);
     out.count = photos.length;

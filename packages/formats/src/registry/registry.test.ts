@@ -2,6 +2,7 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
+import { zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { memorySource } from '../bytes';
 import { lookAt, type Format } from '../format';
@@ -55,6 +56,12 @@ const SAMPLES: { [format: string]: Uint8Array[] } = {
   rinex: [rinex('OBSERVATION DATA'), gzipSync(rinex('OBSERVATION DATA'))],
   sp3: [text('#dP2026  6 16  0  0  0.00000000      96 ORBIT\n')],
   table: [text('Pt;a;b;c\nA;1;2;3\n')],
+  'terrestrial-job': [
+    text(
+      '<?xml version="1.0"?>\n<LandXML version="1.2"><Units/><CgPoints/><Survey><InstrumentSetup id="1"/></Survey></LandXML>',
+    ),
+    zipSync({ 'job/scans/s1.e57': text('x'), 'job/run.xml': text('<LandXML/>') }),
+  ],
   text: [text('x,y,z,intensity,classification\n1,2,3,4,2\n'), text(cloudOfNumbers)],
   'water-level': [text('# above: Datum\ngps_week,gps_sow,level_m\n')],
   wkt: [text('PROJCS["a"'), text('COMPOUNDCRS[')],
