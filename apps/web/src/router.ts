@@ -22,16 +22,19 @@ function opening(to: RouteLocation, stage: Stage): string {
 /** `/project/1/prove/plan/12`: a stage, a panel of it, and the dataset that is looked at. */
 function stageRoute(stage: Stage): RouteRecordRaw {
   const frame = frames[`./stages/${stage}/StageFrame.vue`];
+  const panels = panelsOf(stage);
+  const page = (p: Panel): RouteRecordRaw => ({
+    path: `${p.name}/:dataset(\\d+)?`,
+    name: `${stage}/${p.name}`,
+    component: p.component ?? pageOf(p),
+  });
   return {
     path: stage,
-    component: frame ?? RouterView,
+    component: RouterView,
     children: [
       { path: '', redirect: (to: RouteLocation) => opening(to, stage) },
-      ...panelsOf(stage).map((p) => ({
-        path: `${p.name}/:dataset(\\d+)?`,
-        name: `${stage}/${p.name}`,
-        component: p.component ?? pageOf(p),
-      })),
+      { path: '', component: frame ?? RouterView, children: panels.filter((p) => !p.apart).map(page) },
+      ...panels.filter((p) => p.apart).map(page),
     ],
   };
 }

@@ -235,6 +235,7 @@ async function runChain(services: Services, id: number): Promise<void> {
   if (!(await existing('residuals', 'prove')))
     await step('check', { cloud: classified, marks: [await byName(id, FILE_NAMES.marks)] });
   const check = Number((await existing('residuals', 'prove')) ?? 0);
+  await runTotalStation(id, step);
   const proofs = await runProofs(id, step, existing, classified);
   const surface = Number((await existing('surface', 'deliver')) ?? (await step('surface', { cloud: classified })));
   if (!(await existing('report', 'deliver'))) await step('report', { surface, check, parts: proofs });
@@ -245,6 +246,16 @@ async function runChain(services: Services, id: number): Promise<void> {
 }
 
 /** Plan at the painted targets, with what was taped, the strips against each other, and how the ordered area is covered. */
+/** The total-station run, where the set has it. */
+async function runTotalStation(
+  id: number,
+  step: (operation: string, inputs: Record<string, number | number[]>) => Promise<number>,
+): Promise<void> {
+  const job = await Dataset.findOne({ where: { projectId: id, name: JOURNEY_FILES.totalStation } });
+  if (!job || (await Run.count({ where: { projectId: id, operation: 'traverse', status: 'done' } }))) return;
+  await step('traverse', { job: Number(job.id), known: [await byName(id, FILE_NAMES.marks)] });
+}
+
 async function runProofs(
   id: number,
   step: Step,

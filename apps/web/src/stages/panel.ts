@@ -14,6 +14,8 @@ export interface PanelDeclaration {
   operations?: readonly Operation[];
   /** It stands back until the project holds one of these kinds; always in front without them. */
   kinds?: readonly DatasetKind[];
+  /** It has holdings and a bench of its own, where its stage has them for all. */
+  apart?: true;
   component: () => Promise<{ default: Component }>;
 }
 

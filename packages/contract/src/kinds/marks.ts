@@ -1,6 +1,7 @@
 import { type Mark } from '@longheron/core/accuracy';
 import { extentDrawing, kind, rawExport, type FileContent } from '../declare/kind';
 import { type NetworkContent } from './parts/network';
+import { type TraverseFigures } from './parts/traverse';
 import { type GuessedColumns } from './table';
 
 /** A stop of which a mark was made: times in seconds of the week, deviations 1 SD in metres (east, north, height). */
@@ -27,6 +28,7 @@ export interface Content extends Omit<FileContent, 'bytes'> {
   table?: { header: string[]; rows: string[][]; count: number };
   stops?: StopContent[];
   network?: NetworkContent;
+  traverse?: TraverseFigures;
 }
 
 /** Only compared with: roles and notes change nothing. */
@@ -43,7 +45,7 @@ export default kind<Content>({
       extension: 'csv',
       type: 'text/csv',
       object: (c) => c.object,
-      there: (c) => !!c.stops || !!c.network,
+      there: (c) => !!c.stops || !!c.network || !!c.traverse,
     },
   },
   onMap: extentDrawing,

@@ -6,3 +6,4 @@ export * from './adjustJob';
 export { type Suspect } from './suspects';
 export { type Place } from './approximate';
 export * from './traverse';
+export * from './lengths';

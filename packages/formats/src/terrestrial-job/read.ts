@@ -33,13 +33,14 @@ const ANGULAR: { readonly [written: string]: AngularUnit } = {
   grads: 'grads',
   radians: 'radians',
 };
-const LINEAR: { readonly [written: string]: number } = {
-  meter: 1,
-  millimeter: 0.001,
-  centimeter: 0.01,
-  kilometer: 1000,
-  foot: METRES_PER.foot,
-  USSurveyFoot: METRES_PER.usSurveyFoot,
+/** Units of length by the names that files have, with what they are called here. */
+const LINEAR: { readonly [written: string]: readonly [metres: number, said: string] } = {
+  meter: [1, 'metres'],
+  millimeter: [0.001, 'millimetres'],
+  centimeter: [0.01, 'centimetres'],
+  kilometer: [1000, 'kilometres'],
+  foot: [METRES_PER.foot, 'feet'],
+  USSurveyFoot: [METRES_PER.usSurveyFoot, 'US survey feet'],
 };
 const SAID: { readonly [U in AngularUnit]: string } = {
   degrees: 'decimal degrees',
@@ -267,23 +268,23 @@ function coordinates(node: Node, place: string, bad: Bad): number[] {
 }
 
 function lengthUnit(units: Node | undefined, bad: Bad): { metresPer: number; linearUnit: string } {
-  const linearUnit = units && attribute(units, 'linearUnit');
-  if (!linearUnit)
+  const written = units && attribute(units, 'linearUnit');
+  if (!written)
     throw bad(
       'The file does not say in which unit its lengths are.',
       'Units',
       'job-linear-unit',
       'Ask for the file with its Units.',
     );
-  const metresPer = LINEAR[linearUnit];
-  if (!metresPer)
+  const known = Object.hasOwn(LINEAR, written) ? LINEAR[written] : undefined;
+  if (!known)
     throw bad(
-      `The unit of lengths "${linearUnit}" is not known.`,
+      `The unit of lengths "${written}" is not known.`,
       'Units',
       'job-linear-unit',
       `Known are ${Object.keys(LINEAR).join(', ')}.`,
     );
-  return { metresPer, linearUnit };
+  return { metresPer: known[0], linearUnit: known[1] };
 }
 
 function angleUnit(units: Node | undefined, bad: Bad): AngularUnit | undefined {

@@ -37,6 +37,7 @@ import { EXCHANGED_MARK, FEET_MARK, measuredOnSite, surveyedMarks } from '../mar
 import { SITE_SYSTEM } from '../terrain';
 import { measurementsCsv } from '@longheron/formats/measurements';
 import { localGeoidGrid } from '../geoid';
+import { runXml, totalStationRun, WRONG_TARGET } from '../totalStation';
 import { areaText } from './area';
 import { oldCloud } from './oldCloud';
 import { driveSpan, journeysAfter, siteDrive, WALK_AFTER_S } from './journeys';
@@ -159,6 +160,10 @@ export async function makeSmallFiles(
   const [fromY, toY] = options.size === 'full' ? [40, 600] : [SMALL_FROM_Y, SMALL_TO_Y];
   await writeFile(join(folder, FILE_NAMES.oldCloud), oldCloud(options.seed, fromY, toY));
   await writeFile(join(folder, FILE_NAMES.area), areaText(fromY, toY, system));
+  if (options.size === 'full') {
+    const run = totalStationRun(options.seed, options.level, system, { targetHeight: WRONG_TARGET });
+    await writeFile(join(folder, JOURNEY_FILES.totalStation), runXml(run));
+  }
 }
 
 /** Makes the GNSS observations of vehicle and base, the navigation file and the inertial data of the vehicle. */
@@ -291,6 +296,7 @@ export async function writeManifest(folder: string, options: SiteOptions): Promi
           `${JOURNEY_FILES.flightMounting}: the scanner’s boresight is not in it: roll 0.035°, pitch −0.060°, heading 0.090°.`,
           `${JOURNEY_FILES.flightExposures}: its first event was set off when the cameras were switched on.`,
           `${JOURNEY_FILES.flightTrajectory}: rises slowly by 3 cm in its third line.`,
+          `${JOURNEY_FILES.totalStation}: the target over ${WRONG_TARGET.target} is noted ${WRONG_TARGET.offM} m too high from ${WRONG_TARGET.setUp}.`,
         ]
       : []),
   ];

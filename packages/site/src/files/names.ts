@@ -58,6 +58,7 @@ export const JOURNEY_FILES = {
   boatRover: 'boat_20260616_gnss.rnx',
   boatInertial: 'boat_20260616.imu.h5',
   boatMounting: 'boat_mount.json',
+  totalStation: 'depot_quay_20260616.xml',
 } as const;
 
 /** Names of all files of a set. */

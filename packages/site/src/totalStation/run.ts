@@ -47,6 +47,9 @@ export interface RunFaults {
   backsight?: { setUp: string; target: string; sighted: string };
 }
 
+/** In the demo: from the fourth set-up the height of the target over the next station is noted wrongly. */
+export const WRONG_TARGET = { setUp: 'S4', target: 'T4', offM: 0.1 } as const;
+
 /** Errors of the instrument, 1 SD: a pointing, a distance, centring, heights; and those of its axes. */
 const POINTING_DEG = 0.0006;
 const DISTANCE_M = 0.0015;
