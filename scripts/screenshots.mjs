@@ -71,7 +71,6 @@ await shot('projects', '/');
 await shot('gather', '/project/1/gather');
 await page.evaluate(() => localStorage.setItem('longheron.skyViews', '["sky","solution"]'));
 await shot('position', '/project/1/position/quality');
-await shot('events', '/project/1/position/events');
 await shot('network', '/project/1/position/network', async () => {
   await page.getByRole('button', { name: 'Ask for stations nearby' }).click();
   for (const code of ['FJR1', 'HLM2']) {
@@ -80,10 +79,13 @@ await shot('network', '/project/1/position/network', async () => {
       .getByRole('checkbox', { name: new RegExp(`Use ${code.toLowerCase()}_`) })
       .waitFor({ state: 'attached', timeout: 60000 });
   }
-  await page.getByRole('button', { name: 'Adjust', exact: true }).click();
+  await page.getByRole('button', { name: /^Adjust( again)?$/ }).click();
   await page.getByText('observations to spare').waitFor({ timeout: 90000 });
   await page.getByText('Network of static vectors').scrollIntoViewIfNeeded();
 });
+await shot('total-station', '/project/1/position/totalStation', () =>
+  page.getByText('Sigma nought').waitFor({ timeout: 60000 }),
+);
 await shot('place', '/project/1/place', full);
 const named = (name) => datasets.find((d) => d.name === name)?.id;
 await page.evaluate(() => localStorage.setItem('longheron.photographs.ground', 'height'));

@@ -48,6 +48,7 @@ import { benchBlock } from './block';
 import { benchColour, benchStrips } from './flight';
 import { benchLaz } from './laz';
 import { benchOrthophoto } from './ortho';
+import { benchTotalStation } from './totalStation';
 import { benchSelections } from './select';
 import { solveSession } from '../verify/gnss';
 import { smoothed, unitOf } from '../verify/inertial';
@@ -116,6 +117,7 @@ try {
   if (runs('colour')) benchColour(line);
   if (runs('block')) benchBlock(line);
   if (runs('ortho')) benchOrthophoto(system, line);
+  if (runs('total-station')) benchTotalStation(system, line);
   if (runs('ground')) ground();
   if (runs('tin')) tin();
   if (runs('laz')) await benchLaz(folder, line);

@@ -1,5 +1,6 @@
 import { chiSquareQuantile } from '../numeric/gamma';
 import { Cholesky } from '../numeric/cholesky';
+import { Envelope } from '../numeric/envelope';
 import { Problem } from '../shared/problem';
 import { approximatePlaces } from './approximate';
 import { groupsOf, type Group } from './covariance';
@@ -103,7 +104,7 @@ const LEAST_SHOWN = 1e-4;
 const UNKNOWN_M = 100;
 const TURN = 2 * Math.PI;
 const MAX_ROUNDS = 25;
-const SETTLED_M = 1e-7;
+const SETTLED_M = 1e-5;
 /** A usual coefficient of refraction over land by day. */
 export const REFRACTION = 0.13;
 
@@ -112,10 +113,13 @@ interface Solved {
   observations: NetworkObservation[];
   rows: Row[];
   groups: Group[];
+  /** Group of each row. */
+  groupOf: Int32Array;
   /** Inverse of each group's covariance. */
   weights: Float64Array[];
-  inverse: Float64Array;
-  logNormal: number;
+  factor: Envelope;
+  /** Covariances of the unknowns, of those that observations link. */
+  inverse: Envelope;
 }
 
 /**
@@ -131,27 +135,19 @@ export function adjustNetwork(
   const unknowns = unknownsOf(points, approximatePlaces(points, observations), observations, setUpSd, looseHeights);
   const groups = [...groupsOf(observations), ...priors(unknowns, observations, setUpSd, looseHeights)];
   const weights = groups.map(inverseOf);
-  const n = unknowns.columns;
   let rows: Row[] = [];
-  let factor: Cholesky | undefined;
+  let factor!: Envelope;
   for (let round = 0; round < MAX_ROUNDS; round++) {
     rows = [...rowsFor(unknowns, observations, refraction), ...priorRows(unknowns)];
-    const { normal, right } = normalEquations(rows, groups, weights, n);
-    factor = Cholesky.of(normal, n);
-    if (!factor) throw undetermined(points);
+    const { normal, right } = normalEquations(rows, groups, weights, unknowns.first);
+    if (!normal.factor()) throw undetermined(points);
+    factor = normal;
     if (step(unknowns, factor.solve(right)) < SETTLED_M) break;
   }
   rows = [...rowsFor(unknowns, observations, refraction), ...priorRows(unknowns)];
-  const solved = {
-    unknowns,
-    observations,
-    rows,
-    groups,
-    weights,
-    inverse: factor!.inverse(),
-    logNormal: factor!.log(),
-  };
-  return result(solved);
+  const groupOf = new Int32Array(rows.length);
+  groups.forEach(({ rows: own }, g) => own.forEach((r) => (groupOf[r] = g)));
+  return result({ unknowns, observations, rows, groups, groupOf, weights, factor, inverse: factor.inverse() });
 }
 
 function undetermined(points: NetworkPoint[]): Problem {
@@ -201,20 +197,20 @@ function priors(
   return out;
 }
 
-function priorRows({ points, places, setUps }: Unknowns): Row[] {
+function priorRows({ points, places, pointAt, setUps }: Unknowns): Row[] {
   const out: Row[] = [];
   points.forEach((p, i) => {
     if (!p.heldM) return;
-    for (let k = 0; k < 3; k++) out.push({ columns: [3 * i + k], values: [1], misfit: p.heldM[k] - places[i][k] });
+    for (let k = 0; k < 3; k++) out.push({ columns: [pointAt[i] + k], values: [1], misfit: p.heldM[k] - places[i][k] });
   });
   for (const { placeAt, offM } of setUps.values())
     if (placeAt >= 0) for (let k = 0; k < 3; k++) out.push({ columns: [placeAt + k], values: [1], misfit: -offM[k] });
   return out;
 }
 
-function normalEquations(rows: Row[], groups: Group[], weights: Float64Array[], n: number) {
-  const normal = new Float64Array(n * n);
-  const right = new Float64Array(n);
+function normalEquations(rows: Row[], groups: Group[], weights: Float64Array[], first: Int32Array) {
+  const normal = new Envelope(first);
+  const right = new Float64Array(first.length);
   groups.forEach(({ rows: own }, g) => {
     const size = own.length;
     for (let p = 0; p < size; p++)
@@ -224,30 +220,31 @@ function normalEquations(rows: Row[], groups: Group[], weights: Float64Array[], 
         const [a, b] = [rows[own[p]], rows[own[q]]];
         for (let i = 0; i < a.columns.length; i++) {
           const v = w * a.values[i];
-          const base = n * a.columns[i];
-          right[a.columns[i]] += v * b.misfit;
-          for (let j = 0; j < b.columns.length; j++) normal[base + b.columns[j]] += v * b.values[j];
+          const row = a.columns[i];
+          const base = normal.base(row);
+          right[row] += v * b.misfit;
+          for (let j = 0; j < b.columns.length; j++)
+            if (b.columns[j] <= row) normal.values[base + b.columns[j]] += v * b.values[j];
         }
       }
   });
   return { normal, right };
 }
 
-/** What the unknowns' covariance makes of two rows. */
-function between(a: Row, b: Row, inverse: Float64Array, n: number): number {
+/** What the unknowns' covariance makes of two rows whose unknowns are linked. */
+function between(a: Row, b: Row, inverse: Envelope): number {
   let sum = 0;
-  for (let i = 0; i < a.columns.length; i++) {
-    const base = n * a.columns[i];
-    let own = 0;
-    for (let j = 0; j < b.columns.length; j++) own += inverse[base + b.columns[j]] * b.values[j];
-    sum += a.values[i] * own;
-  }
+  for (let i = 0; i < a.columns.length; i++)
+    for (let j = 0; j < b.columns.length; j++)
+      sum += a.values[i] * b.values[j] * covarianceOf(inverse, a.columns[i], b.columns[j]);
   return sum;
 }
 
+const covarianceOf = (inverse: Envelope, i: number, j: number) =>
+  inverse.values[i < j ? inverse.at(j, i) : inverse.at(i, j)];
+
 /** Of each row: weighted residual, redundancy, and variance of the weighted residual. */
-function residuals({ rows, groups, weights, inverse, unknowns }: Solved) {
-  const n = unknowns.columns;
+function residuals({ rows, groups, weights, inverse }: Solved) {
   const weighted = new Float64Array(rows.length);
   const shown = new Float64Array(rows.length);
   const ofWeighted = new Float64Array(rows.length);
@@ -258,7 +255,7 @@ function residuals({ rows, groups, weights, inverse, unknowns }: Solved) {
     // covariance of the residuals within the group
     const q = covariance.slice();
     for (let i = 0; i < size; i++)
-      for (let j = 0; j < size; j++) q[i * size + j] -= between(rows[own[i]], rows[own[j]], inverse, n);
+      for (let j = 0; j < size; j++) q[i * size + j] -= between(rows[own[i]], rows[own[j]], inverse);
     logSigma += size === 1 ? Math.log(covariance[0]) : Cholesky.of(covariance, size)!.log();
     for (let i = 0; i < size; i++) {
       const r = own[i];
@@ -314,7 +311,7 @@ function result(solved: Solved): Adjustment {
     if (zeroAt >= 0)
       zeros.set(name, {
         bearingRad: ((zeroRad % TURN) + TURN) % TURN,
-        sdRad: scale * Math.sqrt(inverse[zeroAt * columns + zeroAt]),
+        sdRad: scale * Math.sqrt(covarianceOf(inverse, zeroAt, zeroAt)),
       });
   return {
     points: points.map((p, i) => adjustedPoint(solved, p, i, scale, checks[i])),
@@ -323,14 +320,14 @@ function result(solved: Solved): Adjustment {
     varianceFactor,
     expected,
     scale,
-    likelihood: -(logSigma + solved.logNormal + sum) / 2,
+    likelihood: -(logSigma + solved.factor.log() + sum) / 2,
     zeros,
     explained: (effects) => explained(solved, weighted, firstRow, effects),
   };
 }
 
 function adjustedPoint(
-  { unknowns: { axes, places, columns }, inverse }: Solved,
+  { unknowns: { axes, places, pointAt }, inverse }: Solved,
   p: NetworkPoint,
   i: number,
   scale: number,
@@ -338,7 +335,7 @@ function adjustedPoint(
 ): AdjustedPoint {
   const own = new Float64Array(9);
   for (let r = 0; r < 3; r++)
-    for (let c = 0; c < 3; c++) own[3 * r + c] = scale ** 2 * inverse[(3 * i + r) * columns + 3 * i + c];
+    for (let c = 0; c < 3; c++) own[3 * r + c] = scale ** 2 * covarianceOf(inverse, pointAt[i] + r, pointAt[i] + c);
   const covariance = turned(axes[i], own);
   const { heldM } = p;
   return {
@@ -362,20 +359,18 @@ function adjustedPoint(
 
 /** The test of an alternative hypothesis of several dimensions (Teunissen 2006, 4). */
 function explained(
-  { rows, groups, weights, inverse, unknowns, observations }: Solved,
+  { rows, groups, groupOf, weights, factor, unknowns, observations }: Solved,
   weighted: Float64Array,
   firstRow: readonly number[],
   effects: readonly Effect[],
 ): Explained | undefined {
   const size = effects.length;
-  const groupOf = new Map<number, number>();
-  groups.forEach(({ rows: own }, g) => own.forEach((r) => groupOf.set(r, g)));
   // of each effect: what it changes, and that weighted; by rows
   const changes = effects.map((e) => changesOf(unknowns, observations, firstRow, e));
   const pulls = changes.map((change) => {
     const out = new Map<number, number>();
     for (const [r, v] of change) {
-      const g = groupOf.get(r)!;
+      const g = groupOf[r];
       const own = groups[g].rows;
       const at = own.indexOf(r);
       own.forEach((q, i) => out.set(q, (out.get(q) ?? 0) + weights[g][i * own.length + at] * v));
@@ -383,27 +378,35 @@ function explained(
     return out;
   });
   const says = Float64Array.from(changes, (c) => [...c].reduce((s, [r, v]) => s - v * weighted[r], 0));
-  const covariance = (a: number, b: number) => {
-    const g = groupOf.get(a)!;
-    const own = groups[g].rows;
-    const stated = groupOf.get(b) === g ? groups[g].covariance[own.indexOf(a) * own.length + own.indexOf(b)] : 0;
-    return stated - between(rows[a], rows[b], inverse, unknowns.columns);
-  };
+  // what the unknowns take of each effect
+  const solved = pulls.map((pull) => {
+    const taken = new Float64Array(unknowns.columns);
+    for (const [r, v] of pull) {
+      const { columns, values } = rows[r];
+      for (let k = 0; k < columns.length; k++) taken[columns[k]] += v * values[k];
+    }
+    return factor.solve(taken);
+  });
   const told = new Float64Array(size * size);
-  pulls.forEach((a, i) =>
-    pulls.forEach((b, j) => {
-      for (const [r, v] of a) for (const [q, w] of b) told[i * size + j] += v * w * covariance(r, q);
-    }),
-  );
+  for (let a = 0; a < size; a++)
+    for (let b = 0; b < size; b++) {
+      let sum = 0;
+      for (const [r, v] of pulls[a]) {
+        sum += v * (changes[b].get(r) ?? 0);
+        const { columns, values } = rows[r];
+        for (let k = 0; k < columns.length; k++) sum -= v * values[k] * solved[b][columns[k]];
+      }
+      told[a * size + b] = sum;
+    }
   for (let a = 0; a < size; a++) {
     // next to nothing of it would show
     const alone = [...changes[a]].reduce((s, [r, v]) => s + v * pulls[a].get(r)!, 0);
     if (!(told[a * size + a] > LEAST_SHOWN * alone)) return undefined;
   }
-  const factor = Cholesky.of(told, size);
-  if (!factor) return undefined;
-  const sizes = [...factor.solve(says)];
-  const found = factor.inverse();
+  const small = Cholesky.of(told, size);
+  if (!small) return undefined;
+  const sizes = [...small.solve(says)];
+  const found = small.inverse();
   // nor what only another of them could be told from
   for (let a = 0; a < size; a++) if (!(told[a * size + a] * found[a * size + a] < 1 / LEAST_SHOWN)) return undefined;
   return {

@@ -1,4 +1,5 @@
 import { ecefToGeodetic, ecefToNed, GRS80 } from '../frames/ellipsoid';
+import { nearOrder } from '../numeric/envelope';
 import { isAngle, type NetworkObservation, type NetworkPoint, type Sight } from './observations';
 
 /** What is looked for: coordinates of points, then the zero of the circle and the errors of place of each set-up. */
@@ -9,9 +10,13 @@ export interface Unknowns {
   places: Float64Array[];
   /** North, east, down of each point in Earth-centred axes. */
   axes: Float64Array[];
+  /** First of three columns of each point. */
+  pointAt: Int32Array;
   /** Set-ups by name: first column, −1 where nothing but the zero is looked for; number in the lists below. */
   setUps: Map<string, SetUp>;
   columns: number;
+  /** First column that each column is tied to, columns of what is linked standing near each other. */
+  first: Int32Array;
 }
 
 interface SetUp {
@@ -45,23 +50,19 @@ export function unknownsOf(
   looseHeights: readonly string[],
 ): Unknowns {
   const at = new Map(points.map((p, i) => [p.name, i]));
-  let columns = 3 * points.length;
   const setUps = new Map<string, SetUp>();
   const apart = sd.planM > 0 || sd.heightM > 0;
   for (const o of observations) {
     const sight = sightOf(o);
     if (!sight) continue;
-    let one = setUps.get(sight.setUp);
-    if (!one) {
-      setUps.set(sight.setUp, (one = { zeroAt: -1, placeAt: -1, zeroRad: Number.NaN, offM: new Float64Array(3) }));
-      if (apart || looseHeights.includes(sight.setUp)) {
-        one.placeAt = columns;
-        columns += 3;
-      }
-    }
-    if (o.kind === 'direction' && one.zeroAt < 0) one.zeroAt = columns++;
+    const one = setUps.get(sight.setUp) ?? { zeroAt: -1, placeAt: -1, zeroRad: Number.NaN, offM: new Float64Array(3) };
+    setUps.set(sight.setUp, one);
+    // any place for now: they are given below
+    if (apart || looseHeights.includes(sight.setUp)) one.placeAt = 0;
+    if (o.kind === 'direction') one.zeroAt = 0;
   }
-  const u: Unknowns = { points, at, places, axes: [], setUps, columns };
+  const { pointAt, columns, first } = columnsOf(at, setUps, observations);
+  const u: Unknowns = { points, at, places, axes: [], pointAt, setUps, columns, first };
   orient(u);
   for (const o of observations) {
     if (o.kind !== 'direction') continue;
@@ -69,6 +70,60 @@ export function unknownsOf(
     if (Number.isNaN(one.zeroRad)) one.zeroRad = bearingOf(seen(u, o.from, o.to, o.sight)) - o.valueRad;
   }
   return u;
+}
+
+/** Gives points and set-ups their columns, in an order in which those that observations link stand near each other. */
+function columnsOf(
+  at: ReadonlyMap<string, number>,
+  setUps: ReadonlyMap<string, SetUp>,
+  observations: readonly NetworkObservation[],
+): Pick<Unknowns, 'pointAt' | 'columns' | 'first'> {
+  const names = [...setUps.keys()];
+  const nodes = at.size + names.length;
+  const links = Array.from({ length: nodes }, () => new Set<number>());
+  const together = (all: Iterable<number>) => {
+    const list = [...all];
+    for (const a of list) for (const b of list) if (a !== b) links[a].add(b);
+  };
+  const sessions = new Map<string, Set<number>>();
+  const setUpAt = new Map(names.map((n, k) => [n, at.size + k]));
+  for (const o of observations) {
+    const ends = [at.get(o.from)!, at.get(o.to)!];
+    const sight = sightOf(o);
+    together(sight ? [...ends, setUpAt.get(sight.setUp)!] : ends);
+    if (o.kind !== 'vector' || !o.session) continue;
+    const session = sessions.get(o.session) ?? new Set();
+    ends.forEach((e) => session.add(e));
+    sessions.set(o.session, session);
+  }
+  for (const session of sessions.values()) together(session);
+  const start = new Int32Array(nodes);
+  const size = new Int32Array(nodes).fill(3, 0, at.size);
+  names.forEach((n, k) => {
+    const { zeroAt, placeAt } = setUps.get(n)!;
+    size[at.size + k] = (zeroAt < 0 ? 0 : 1) + (placeAt < 0 ? 0 : 3);
+  });
+  let columns = 0;
+  for (const node of nearOrder(links)) {
+    start[node] = columns;
+    columns += size[node];
+  }
+  const first = new Int32Array(columns);
+  links.forEach((own, node) => {
+    let least = start[node];
+    for (const o of own) least = Math.min(least, start[o]);
+    first.fill(least, start[node], start[node] + size[node]);
+  });
+  names.forEach((n, k) => {
+    const one = setUps.get(n)!;
+    let column = start[at.size + k];
+    if (one.placeAt >= 0) {
+      one.placeAt = column;
+      column += 3;
+    }
+    if (one.zeroAt >= 0) one.zeroAt = column;
+  });
+  return { pointAt: start.slice(0, at.size), columns, first };
 }
 
 export const sightOf = (o: NetworkObservation): Sight | undefined =>
@@ -87,8 +142,9 @@ export function step(u: Unknowns, x: Float64Array): number {
   let most = 0;
   u.places.forEach((p, i) => {
     for (let k = 0; k < 3; k++) {
-      p[k] += x[3 * i + k];
-      most = Math.max(most, Math.abs(x[3 * i + k]));
+      const by = x[u.pointAt[i] + k];
+      p[k] += by;
+      most = Math.max(most, Math.abs(by));
     }
   });
   for (const s of u.setUps.values()) {
@@ -126,10 +182,11 @@ export function rowsFor(u: Unknowns, observations: NetworkObservation[], refract
   const rows: Row[] = [];
   for (const o of observations) {
     const [f, t] = [u.at.get(o.from)!, u.at.get(o.to)!];
+    const [atF, atT] = [u.pointAt[f], u.pointAt[t]];
     if (o.kind === 'vector') {
       for (let k = 0; k < 3; k++)
         rows.push({
-          columns: [3 * t + k, 3 * f + k],
+          columns: [atT + k, atF + k],
           values: [1, -1],
           misfit: o.deltaM[k] - (u.places[t][k] - u.places[f][k]),
         });
@@ -139,7 +196,7 @@ export function rowsFor(u: Unknowns, observations: NetworkObservation[], refract
       // up of either end: the ellipsoid's normals differ
       const [a, b] = [u.axes[f], u.axes[t]];
       rows.push({
-        columns: [0, 1, 2].flatMap((k) => [3 * t + k, 3 * f + k]),
+        columns: [0, 1, 2].flatMap((k) => [atT + k, atF + k]),
         values: [0, 1, 2].flatMap((k) => [-b[6 + k], a[6 + k]]),
         misfit: o.valueM - (heightOf(u.places[t]) - heightOf(u.places[f])),
       });
@@ -184,7 +241,7 @@ function rowOf(
   const values: number[] = [];
   for (let k = 0; k < 3; k++) {
     const c = g[0] * a[k] + g[1] * a[3 + k] + g[2] * a[6 + k];
-    columns.push(3 * t + k, 3 * f + k);
+    columns.push(u.pointAt[t] + k, u.pointAt[f] + k);
     values.push(c, -c);
   }
   if (setUp && setUp.placeAt >= 0)

@@ -163,18 +163,28 @@ export class Envelope {
     }
   }
 
+  /** Of a factor: logarithm of the determinant of the matrix. */
+  log(): number {
+    let sum = 0;
+    for (let i = 0; i < this.size; i++) sum += Math.log(this.values[this.at(i, i)]);
+    return 2 * sum;
+  }
+
   /** Of a factor: solves for a right side, which is not changed. */
   solve(b: Float64Array): Float64Array {
     const { first, start, values: l } = this;
     const x = b.slice();
-    for (let i = 0; i < first.length; i++) {
-      const own = start[i] - first[i];
+    let from = 0;
+    // before its first number a solution has none either
+    while (from < x.length && x[from] === 0) from++;
+    for (let i = from; i < first.length; i++) {
+      const own = (start[i] - first[i]) | 0;
       let s = x[i];
-      for (let k = first[i]; k < i; k++) s -= l[own + k] * x[k];
+      for (let k = first[i] > from ? first[i] : from; k < i; k++) s -= l[own + k] * x[k];
       x[i] = s / l[own + i];
     }
     for (let i = first.length - 1; i >= 0; i--) {
-      const own = start[i] - first[i];
+      const own = (start[i] - first[i]) | 0;
       const v = (x[i] /= l[own + i]);
       for (let k = first[i]; k < i; k++) x[k] -= l[own + k] * v;
     }

@@ -317,7 +317,7 @@ function likeliest(begun: Begun, request: JobRequest, rejected: readonly Rejecte
   const g = (Math.sqrt(5) - 1) / 2;
   let [a, b] = [high - g * (high - low), low + g * (high - low)];
   let [fa, fb] = [of(a), of(b)];
-  for (let round = 0; round < 6; round++) {
+  for (let round = 0; round < 4; round++) {
     if (fa > fb) [high, b, fb, a] = [b, a, fa, b - g * (b - low)];
     else [low, a, fa, b] = [a, b, fb, a + g * (high - a)];
     if (fa === fb) break;

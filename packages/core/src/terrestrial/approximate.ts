@@ -41,6 +41,7 @@ export function approximate(
   const seen = new Map(setUps.map((s) => [s.id, seenFrom(s, sightings, scale)]));
   const open = new Set(setUps);
   grow(open, seen, places);
+  growApart(open, seen, places);
   const byJob: string[] = [];
   const targets = new Set(sightings.map((s) => s.target));
   if (open.size)
@@ -50,7 +51,10 @@ export function approximate(
       places.set(p.name, [p.eastingM, p.northingM, p.heightM ?? Number.NaN]);
       byJob.push(p.name);
     }
-  if (byJob.length) grow(open, seen, places);
+  if (byJob.length) {
+    grow(open, seen, places);
+    growApart(open, seen, places);
+  }
   const names = new Set([...targets, ...setUps.map((s) => s.station)]);
   return {
     places,
@@ -93,18 +97,48 @@ function grow(open: Set<SetUp>, seen: ReadonlyMap<string, Seen[]>, places: Map<s
     if (!best) return;
     const { setUp, fit } = best;
     open.delete(setUp);
-    if (!places.has(setUp.station)) places.set(setUp.station, fit.at);
-    const own = places.get(setUp.station)!;
-    if (Number.isNaN(own[2])) own[2] = fit.at[2];
-    const [sin, cos] = [Math.sin(fit.turnRad), Math.cos(fit.turnRad)];
-    for (const s of seen.get(setUp.id)!) {
-      const place: Place = [fit.at[0] + cos * s.x + sin * s.y, fit.at[1] - sin * s.x + cos * s.y, fit.at[2] + s.up];
-      const there = places.get(s.target);
-      if (!there) places.set(s.target, place);
-      else if (Number.isNaN(there[2])) there[2] = place[2];
-    }
+    put(places, setUp.station, fit.at);
+    spread(seen.get(setUp.id)!, fit, places);
   }
 }
+
+function put(places: Map<string, Place>, name: string, place: Place): void {
+  const there = places.get(name);
+  if (!there) places.set(name, place);
+  else if (Number.isNaN(there[2])) there[2] = place[2];
+}
+
+/** Places of all that a fit brings to the grid. */
+function spread(seen: readonly Seen[], { turnRad, at }: Fit, places: Map<string, Place>): void {
+  const [sin, cos] = [Math.sin(turnRad), Math.cos(turnRad)];
+  for (const s of seen)
+    put(places, s.target, [at[0] + cos * s.x + sin * s.y, at[1] - sin * s.x + cos * s.y, at[2] + s.up]);
+}
+
+/** Set-ups that hang together, but on no two known points one of them sees: placed among themselves, then as a whole. */
+function growApart(open: Set<SetUp>, seen: ReadonlyMap<string, Seen[]>, places: Map<string, Place>): void {
+  const left = new Set(open);
+  while (left.size) {
+    const first = [...left].reduce((a, b) => (seen.get(b.id)!.length > seen.get(a.id)!.length ? b : a));
+    left.delete(first);
+    const own = new Map<string, Place>([[first.station, [0, 0, 0]]]);
+    spread(seen.get(first.id)!, { turnRad: 0, at: [0, 0, 0], agreeing: 0 }, own);
+    const before = new Set(left);
+    grow(left, seen, own);
+    const whole = [...own].map(([target, [x, y, up]]): Seen => ({ target, x, y, up }));
+    const fit = fitOf(WHOLE, whole, places);
+    if (!fit) continue;
+    spread(whole, fit, places);
+    open.delete(first);
+    for (const s of before) if (!left.has(s)) open.delete(s);
+    // others may hang on it
+    grow(open, seen, places);
+    for (const s of left) if (!open.has(s)) left.delete(s);
+  }
+}
+
+/** Stands for set-ups that are placed together. */
+const WHOLE: SetUp = { id: '', station: '', instrumentHeightM: 0 };
 
 /** Station and turn of a set-up from the two known points that most others agree with. */
 function fitOf(setUp: SetUp, seen: readonly Seen[], places: ReadonlyMap<string, Place>): Fit | undefined {

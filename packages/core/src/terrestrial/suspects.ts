@@ -28,6 +28,8 @@ export interface Suspect {
 
 /** Chi-square that one error in a thousand exceeds by chance, by degrees of freedom. */
 const LIMIT = [0, 10.83, 13.82, 16.27];
+/** Sightings of which no residual exceeds so many of its deviations are not looked at. */
+const LOOKED_AT = 2;
 /** What further parts explain by chance is below this in ninety-nine of a hundred. */
 export const MORE = [0, 0, 6.6, 9.2];
 
@@ -74,6 +76,7 @@ export function suspectsOf(
   };
   for (const [k, list] of own) {
     const s = sightings[k];
+    if (Math.max(...list.map((o) => adjustment.observations[o].test || 0)) < LOOKED_AT) continue;
     const at = (kind: NetworkObservation['kind']) => list.find((o) => observations[o].kind === kind);
     const [direction, zenith, distance] = [at('direction'), at('zenith'), at('distance')];
     const of = { setUp: s.setUp, target: s.target, sighting: k };

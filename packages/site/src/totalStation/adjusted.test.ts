@@ -27,10 +27,14 @@ const jobOf = (run: TotalStationRun): TerrestrialJob => ({
 });
 
 /** Known marks, drawn from what they state. */
-const controlOf = (run: TotalStationRun, seed: number): ControlPoint[] => {
+const controlOf = (
+  run: TotalStationRun,
+  seed: number,
+  names: readonly string[] = ['C6', 'C7', 'C5'],
+): ControlPoint[] => {
   const r = new Random(seed, 'control');
   return run.points
-    .filter((p) => ['C6', 'C7', 'C5'].includes(p.name))
+    .filter((p) => names.includes(p.name))
     .map((p) => ({
       name: p.name,
       eastingM: SITE_ORIGIN_E + p.x + 0.003 * r.normal(),
@@ -40,12 +44,12 @@ const controlOf = (run: TotalStationRun, seed: number): ControlPoint[] => {
     }));
 };
 
-function adjusted(seed: number, faults: RunFaults = {}, placeM?: number) {
+function adjusted(seed: number, faults: RunFaults = {}, names?: readonly string[]) {
   const run = totalStationRun(seed, 'medium', system, faults);
   const job = jobOf(run);
   const { sightings, instrument } = reduceFaces(job);
-  const control = controlOf(run, seed);
-  const sd = { angleRad: 0.0006 * DEG, distanceM: 0.0015, distanceShare: 2e-6, placeM };
+  const control = controlOf(run, seed, names);
+  const sd = { angleRad: 0.0006 * DEG, distanceM: 0.0015, distanceShare: 2e-6 };
   const request = { setUps: job.setUps, sightings, rough: [], control, instrument: sd, system };
   return { run, job, sightings, instrument, control, sd, a: adjustJob(request) };
 }
@@ -122,6 +126,17 @@ describe('what is planted', () => {
     }, 'sighting');
     expect(found.filter((f) => f.right).length).toBeGreaterThanOrEqual(48);
     expect(found.reduce((n, f) => n + f.more, 0)).toBeLessThan(3);
+  });
+});
+
+describe('control that does not see itself', () => {
+  it('holds a run all the same: set-ups are placed among each other first', () => {
+    const far = adjusted(5, {}, ['C7', 'K13', 'T6']);
+    expect(far.a.unplaced.setUps).toEqual([]);
+    expect(far.a.rejected).toEqual([]);
+    expect(rms(errors(far))).toBeLessThan(2);
+    // a single known point tells no bearing
+    expect(() => adjusted(5, {}, ['K13'])).toThrow(/No set-up could be brought to the known marks/);
   });
 });
 

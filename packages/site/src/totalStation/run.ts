@@ -87,8 +87,13 @@ export function runPoints(): RunPoint[] {
   ];
 }
 
-/** Set-ups with what each sights: the point behind first. */
-const SIGHTS: ReadonlyArray<readonly [station: string, heightM: number, sights: readonly string[]]> = [
+/** Points, and set-ups with what each sights: the point behind first. */
+export interface RunPlan {
+  points: readonly RunPoint[];
+  sights: ReadonlyArray<readonly [station: string, heightM: number, sights: readonly string[]]>;
+}
+
+const SIGHTS: RunPlan['sights'] = [
   ['C6', 1.563, ['C7', 'C5', 'T1', 'T6']],
   ['T1', 1.611, ['C6', 'T2']],
   ['T2', 1.584, ['T1', 'T3', 'P8', 'P7']],
@@ -105,14 +110,15 @@ export function totalStationRun(
   level: NoiseLevel,
   system: ReferenceSystem,
   faults: RunFaults = {},
+  plan: RunPlan = { points: runPoints(), sights: SIGHTS },
 ): TotalStationRun {
   const factor = NOISE_FACTOR[level];
   const random = new Random(seed, 'total station');
-  const points = runPoints();
+  const points = [...plan.points];
   const places = new Map(points.map((p) => [p.name, placeOf(p, system)]));
   const planted: TotalStationRun['planted'] = [];
   const readings: RunReading[] = [];
-  const setUps = SIGHTS.map(([station, instrumentHeightM, sights], k): RunSetUp => {
+  const setUps = plan.sights.map(([station, instrumentHeightM, sights], k): RunSetUp => {
     const id = `S${k + 1}`;
     const zero = random.between(0, 360);
     const off = [0, 1].map(() => factor * CENTRING_M * random.normal());

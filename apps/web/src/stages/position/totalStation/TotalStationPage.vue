@@ -99,14 +99,14 @@ const seconds = (deg: number) => 3600 * deg;
           >
           <Fact label="Observations to spare"><Num :value="f.freedom" /></Fact>
           <Fact label="Angles, 1 SD" hint="Of one pointing in one face"
-            ><Num :value="seconds(f.instrument.angle_sd_deg)" :digits="1" unit="″" /><span class="soft">
-              {{ { given: 'given', faces: 'by both faces', usual: 'usual' }[f.instrument.angle_sd_from] }}</span
-            ></Fact
+            ><Num :value="seconds(f.instrument.angle_sd_deg)" :digits="1" unit="″" /><span class="soft beside">{{
+              { given: 'given', faces: 'by both faces', usual: 'usual' }[f.instrument.angle_sd_from]
+            }}</span></Fact
           >
           <Fact label="Centring and heights, 1 SD"
-            ><Num :value="1000 * f.instrument.place_sd_m" :digits="1" unit="mm" /><span class="soft">
-              {{ f.instrument.place_sd_from === 'given' ? 'given' : 'by residuals' }}</span
-            ></Fact
+            ><Num :value="1000 * f.instrument.place_sd_m" :digits="1" unit="mm" /><span class="soft beside">{{
+              f.instrument.place_sd_from === 'given' ? 'given' : 'by residuals'
+            }}</span></Fact
           >
           <Fact label="Collimation" hint="Found from both faces and taken out"
             ><Num :value="seconds(f.instrument.collimation_deg)" :digits="1" unit="″"
@@ -126,10 +126,20 @@ const seconds = (deg: number) => 3600 * deg;
         <DiscardButton :dataset="chosen" label="Discard the points" />
       </template>
       <h2 :class="{ spaced: chosen }">{{ chosen ? 'Adjust again' : 'Adjust a total-station job' }}</h2>
-      <p v-if="reading" class="reading">
-        {{ reading.of }}<br /><span class="mono">{{ reading.written }}</span
-        ><br /><span class="soft">is read as</span><br /><span class="mono">{{ reading.understood }}</span>
-      </p>
+      <table v-if="reading" class="reading" :aria-label="reading.of">
+        <caption class="soft">
+          {{
+            reading.of
+          }}, and as understood
+        </caption>
+        <tbody>
+          <tr v-for="(written, k) in reading.written.split(' · ')" :key="k">
+            <th scope="row">{{ ['Circle', 'Zenith angle', 'Distance'][k] }}</th>
+            <td class="mono">{{ written }}</td>
+            <td class="mono">{{ reading.understood.split(' · ')[k] }}</td>
+          </tr>
+        </tbody>
+      </table>
       <OperationForm operation="traverse" :made="chosen" :usual-inputs="usual" />
       <TrailList v-if="chosen" :dataset="chosen" />
     </template>
@@ -148,8 +158,23 @@ const seconds = (deg: number) => 3600 * deg;
   padding-left: 16px;
 }
 .reading {
-  padding: 6px 8px;
+  width: 100%;
+  margin-bottom: 8px;
+  padding: 4px 6px;
   background: var(--mist);
+}
+.reading caption {
+  text-align: left;
+}
+.reading th {
+  text-align: left;
+  font-weight: 400;
+}
+.reading td {
+  text-align: right;
+}
+.beside {
+  margin-left: 5px;
 }
 .mono {
   font-family: var(--mono);
