@@ -1,3 +1,4 @@
+import { type RegisterFigures } from './parts/register';
 import { type ReturnLimits } from '@longheron/core/laser';
 import { type CloudEditEntry } from '../api';
 import { extentDrawing, kind, rawExport, type FileContent, type GridLayout } from '../declare/kind';
@@ -138,6 +139,9 @@ export interface Made {
   reprojected?: { from: string; to: string; stated: boolean };
   coloured?: ColourFigures;
   matched?: MatchFigures;
+  registered?: RegisterFigures;
+  /** Object with the poses of scans. */
+  poses?: string;
   smoothed?: { radiusM: number; thickM: number; mostM: number };
   /** Of one that came in another format. */
   converted?: { format: string; points: number; left: number; lost: string[] };

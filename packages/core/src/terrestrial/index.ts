@@ -7,3 +7,4 @@ export { type Suspect } from './suspects';
 export { type Place } from './approximate';
 export * from './traverse';
 export * from './lengths';
+export * from './register';

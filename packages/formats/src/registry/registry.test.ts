@@ -54,6 +54,7 @@ const SAMPLES: { [format: string]: Uint8Array[] } = {
   'photo-set': [Uint8Array.of(0x50, 0x4b, 3, 4, 20, 0)],
   ply: [text('ply\nformat ascii 1.0\n'), text('ply\r\nformat ascii 1.0\r\n')],
   rinex: [rinex('OBSERVATION DATA'), gzipSync(rinex('OBSERVATION DATA'))],
+  'scan-targets': [text('scan,target,x_m,y_m,z_m,sd_m,kind\n')],
   sp3: [text('#dP2026  6 16  0  0  0.00000000      96 ORBIT\n')],
   table: [text('Pt;a;b;c\nA;1;2;3\n')],
   'terrestrial-job': [

@@ -8,7 +8,7 @@ import { hashFile } from '@longheron/formats/bytes';
 import { readExif } from '@longheron/formats/exif';
 import { LasFile } from '@longheron/formats/las';
 import { exifOf, openPhotoSet } from '@longheron/formats/photo-set';
-import { openAs } from '@longheron/formats/registry';
+import { formatId, openAs, recogniseFile } from '@longheron/formats/registry';
 import { loadCloud, systemOfHeader } from '../shared/cloud';
 import { heightsOf } from '../shared/raster';
 import { type Store } from '../shared/store';
@@ -62,8 +62,10 @@ async function photosFromPaths(paths: readonly string[]): Promise<OpenedPhotos> 
   return { name: paths.map((p) => basename(p)).join(', '), path: paths[0], photos };
 }
 
-/** The system that a cloud's file names; '' when it names none. */
+/** The system that a cloud's file names; '' when it names none, or is no LAS. */
 async function systemNamed(path: string): Promise<string> {
+  const format = await recogniseFile(path);
+  if (format && formatId(format) !== 'las') return '';
   const file = await LasFile.openPath(path);
   try {
     return systemOfHeader(file.header, basename(path), [])?.label ?? '';

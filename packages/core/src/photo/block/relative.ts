@@ -2,7 +2,7 @@ import { rotationFromAngles } from '../../frames/attitude';
 import { solveNormal } from '../../numeric/leastSquares';
 import { smallestAxis } from '../../numeric/smallestAxis';
 import { apply3, multiply3, transpose3, type Matrix3, type Vector3 } from '../../numeric/matrix3';
-import { turnOf } from './step';
+import { turnOf } from '../../numeric/turn';
 
 /** Two cameras that see the same points: the second's axes into the first's, and where it lies, in a length of one. */
 export interface Relative {

@@ -1,7 +1,7 @@
 import { solveNormal } from '../../numeric/leastSquares';
 import { multiply3, type Matrix3, type Vector3 } from '../../numeric/matrix3';
 import { startTurns } from './relative';
-import { turnOf } from './step';
+import { turnOf } from '../../numeric/turn';
 
 /** A pose found by known points, and the usual angle by which its rays miss them, radians. */
 export interface Resection {

@@ -1,4 +1,5 @@
 import { multiply3 } from '../../numeric/matrix3';
+import { turnOf } from '../../numeric/turn';
 import { CAMERA_TERMS, TERMS, type Block, type BlockState } from './model';
 import { type Linear, type Normals, type Weights } from './normals';
 import { AT, RAY } from './ray';
@@ -98,22 +99,4 @@ export function movePoints(
     points[3 * p + 1] += inverse[i + 1] * g0 + inverse[i + 3] * g1 + inverse[i + 4] * g2;
     points[3 * p + 2] += inverse[i + 2] * g0 + inverse[i + 4] * g1 + inverse[i + 5] * g2;
   }
-}
-
-/** The turn about an axis by its length, radians (Rodrigues). */
-export function turnOf(x: number, y: number, z: number): Float64Array {
-  const angle = Math.hypot(x, y, z);
-  const a = angle > 1e-9 ? Math.sin(angle) / angle : 1;
-  const b = angle > 1e-9 ? (1 - Math.cos(angle)) / angle ** 2 : 0.5;
-  return Float64Array.of(
-    1 - b * (y * y + z * z),
-    b * x * y - a * z,
-    b * x * z + a * y,
-    b * x * y + a * z,
-    1 - b * (x * x + z * z),
-    b * y * z - a * x,
-    b * x * z - a * y,
-    b * y * z + a * x,
-    1 - b * (x * x + y * y),
-  );
 }

@@ -1,0 +1,81 @@
+import { type Matrix3, type Vector3 } from '../../numeric/matrix3';
+
+/** A target as a scan shows it, in the scanner's own frame (right-handed, z up, metres). */
+export interface SeenTarget {
+  scan: string;
+  target: string;
+  atM: Vector3;
+  /** 1 SD of each coordinate. */
+  sdM: number;
+}
+
+/** A place that is known beforehand, in the frame that scans are brought into: x east, y north, z up. */
+export interface KnownPlace {
+  name: string;
+  atM: Vector3;
+  sdM: Vector3;
+}
+
+/** Where a scanner is said to have stood. */
+export interface KnownStation extends KnownPlace {
+  /** Bearing of the scanner's y axis, from y towards x, radians, and 1 SD. */
+  bearingRad?: number;
+  sdBearingRad?: number;
+}
+
+export interface RegisterRequest {
+  scans: readonly string[];
+  seen: readonly SeenTarget[];
+  control: readonly KnownPlace[];
+  /** By the names of scans. */
+  stations: readonly KnownStation[];
+  /** How well scanners are levelled, 1 SD. */
+  levelSdRad: number;
+  /** Radius of the Earth by which verticals lean apart, metres; none: all verticals are z. */
+  radiusM?: number;
+}
+
+export interface Pose {
+  /** Place of the scanner's origin. */
+  atM: Vector3;
+  /** Turns the scanner's axes into those of the frame. */
+  rotation: Matrix3;
+}
+
+export interface PlacedScan extends Pose {
+  name: string;
+  /** 6 × 6: place, then small turns about the scanner's own axes; metres and radians. */
+  covariance: Float64Array;
+  targets: number;
+  /** The least sure direction of its place, unit, and its deviation; and the least sure turn. */
+  weakest: { direction: Vector3; sdM: number; sdTurnRad: number };
+}
+
+export interface TargetResidual {
+  scan: string;
+  target: string;
+  /** Adjusted less seen, in the axes of the frame, metres. */
+  offM: Vector3;
+  /** Largest standardised part (Baarda 1968); NaN where nothing checks it. */
+  test: number;
+}
+
+export interface PairResidual {
+  a: string;
+  b: string;
+  targets: number;
+  rmsM: number;
+}
+
+export interface Registered {
+  scans: PlacedScan[];
+  targets: Array<{ name: string; atM: Vector3; sdM: Vector3; scans: number; control: boolean }>;
+  residuals: TargetResidual[];
+  pairs: PairResidual[];
+  /** Sightings of targets and known places that were left out, worst first; how far off by what was kept. */
+  rejected: Array<{ scan?: string; target: string; offM: number; test: number }>;
+  sigma0: number;
+  redundancy: number;
+  /** Whether nothing says where the whole lies: the first scan then keeps its own frame. */
+  loose: boolean;
+}
