@@ -11,6 +11,7 @@ import {
   makeGnssFiles,
   makeHeadFile,
   makeRoofPhotos,
+  makeScanFiles,
   makeSmallFiles,
   siteWriters,
   writeManifest,
@@ -48,6 +49,7 @@ export const site: Command = {
       );
       await makeBlockFiles(folder, system, options);
       await makeChamberFiles(folder, siteWriters);
+      await makeScanFiles(folder, system, siteWriters, options, (f) => watch.progress?.(f, 'Scanning from the stands'));
       await makeRoofPhotos(folder, system, siteWriters, options, (f) =>
         watch.progress?.(f, 'Drawing photographs from the vehicle'),
       );

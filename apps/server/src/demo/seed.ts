@@ -118,7 +118,7 @@ async function makeFiles(services: Services, projectId: number, folder: string, 
   const chamber = [chamberPhotos, chamberPicks, chamberCameras, chamberDistances];
   const blockFiles = [flightPositions, flightNominal, flightPicks, ...chamber];
   const drawnFiles = [flightPhotos, flightPhotoList, flightCameras, vehiclePhotos, vehicleCameras, ...blockFiles];
-  const cast: string[] = [head1, head2, flightReturns, flightTrajectory, ...drawnFiles];
+  const cast: string[] = [head1, head2, flightReturns, flightTrajectory, ...drawnFiles, ...SCAN_FILES];
   if (missing.some((n) => !cast.includes(n)))
     await done(
       queue.background(projectId, 'demo', 'Make the demo trajectory, mounting and marks', 'demo-files', {
@@ -138,12 +138,13 @@ async function makeFiles(services: Services, projectId: number, folder: string, 
     ),
   );
   const lacks = (...names: string[]) => names.some((n) => missing.includes(n));
-  const drawn = (title: string, work: 'demo-flight' | 'demo-photos' | 'demo-roof') =>
+  const drawn = (title: string, work: 'demo-flight' | 'demo-photos' | 'demo-roof' | 'demo-scans') =>
     done(queue.background(projectId, 'demo', title, work, { folder, options }));
   await Promise.all([
     ...(lacks(flightReturns, flightTrajectory)
       ? [drawn('Make the demo laser returns of the flight', 'demo-flight')]
       : []),
+    ...(lacks(...SCAN_FILES) ? [drawn('Make the demo scans', 'demo-scans')] : []),
     ...(lacks(vehiclePhotos, vehicleCameras) ? [drawn('Make the demo photographs from the vehicle', 'demo-roof')] : []),
     ...(lacks(flightPhotos, flightPhotoList, flightCameras, ...blockFiles)
       ? [drawn('Make the demo photographs of the flight', 'demo-photos')]
@@ -236,6 +237,7 @@ async function runChain(services: Services, id: number): Promise<void> {
     await step('check', { cloud: classified, marks: [await byName(id, FILE_NAMES.marks)] });
   const check = Number((await existing('residuals', 'prove')) ?? 0);
   await runTotalStation(id, step);
+  await runScans(id, step);
   const proofs = await runProofs(id, step, existing, classified);
   const surface = Number((await existing('surface', 'deliver')) ?? (await step('surface', { cloud: classified })));
   if (!(await existing('report', 'deliver'))) await step('report', { surface, check, parts: proofs });
@@ -246,6 +248,34 @@ async function runChain(services: Services, id: number): Promise<void> {
 }
 
 /** Plan at the painted targets, with what was taped, the strips against each other, and how the ordered area is covered. */
+/** Scans of the stands and what is listed beside them. */
+const STANDS = [
+  JOURNEY_FILES.stand1,
+  JOURNEY_FILES.stand2,
+  JOURNEY_FILES.stand3,
+  JOURNEY_FILES.stand4,
+  JOURNEY_FILES.stand5,
+  JOURNEY_FILES.stand6,
+];
+const SCAN_FILES = [...STANDS, JOURNEY_FILES.scanTargets, JOURNEY_FILES.scanSpheres, JOURNEY_FILES.scanStations];
+
+/** The scans placed, where the set has them. */
+async function runScans(
+  id: number,
+  step: (operation: string, inputs: Record<string, number | number[]>) => Promise<number>,
+): Promise<void> {
+  if (!(await Dataset.count({ where: { projectId: id, name: JOURNEY_FILES.scanTargets } }))) return;
+  if (await Run.count({ where: { projectId: id, operation: 'register', status: 'done' } })) return;
+  const scans: number[] = [];
+  for (const name of STANDS) scans.push(await byName(id, name));
+  await step('register', {
+    scans,
+    targets: await byName(id, JOURNEY_FILES.scanTargets),
+    control: await byName(id, JOURNEY_FILES.scanSpheres),
+    stations: await byName(id, JOURNEY_FILES.scanStations),
+  });
+}
+
 /** The total-station run, where the set has it. */
 async function runTotalStation(
   id: number,

@@ -11,6 +11,7 @@ import {
   makeGnssFiles,
   makeHeadFile,
   makeRoofPhotos,
+  makeScanFiles,
   makeSmallFiles,
   siteWriters,
   type SiteOptions,
@@ -25,6 +26,7 @@ export interface Demonstrations {
   'demo-flight': typeof demoFlight;
   'demo-photos': typeof demoPhotos;
   'demo-roof': typeof demoRoof;
+  'demo-scans': typeof demoScans;
   station: typeof station;
 }
 
@@ -67,6 +69,13 @@ const demoRoof = question(async ({ folder, options }: { folder: string; options:
   return { content: {} };
 });
 
+const demoScans = question(async ({ folder, options }: { folder: string; options: SiteOptions }, _store, watch) => {
+  await makeScanFiles(folder, parseSystem(SITE_SYSTEM), siteWriters, options, (f) =>
+    watch.progress?.(f, 'Scanning from the stands'),
+  );
+  return { content: {} };
+});
+
 /** Asks the simulated reference-station service for observations and writes them to a file. */
 const station = question(async ({ path, request }: { path: string; request: StationRequest }) => {
   const text = stationFile(request, parseSystem(SITE_SYSTEM));
@@ -85,5 +94,6 @@ export const DEMONSTRATIONS: Demonstrations = {
   'demo-flight': demoFlight,
   'demo-photos': demoPhotos,
   'demo-roof': demoRoof,
+  'demo-scans': demoScans,
   station,
 };

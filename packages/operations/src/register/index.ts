@@ -6,6 +6,7 @@ import { METRES_PER } from '@longheron/core/frames';
 import { part, Problem, tick, type Watch } from '@longheron/core/shared';
 import {
   registerByTargets,
+  type LeftOut,
   type KnownStation,
   type Registered,
   type RegisterRequest,
@@ -329,10 +330,12 @@ function figuresOf(
       }))
       .sort((a, b) => (b.test ?? -1) - (a.test ?? -1)),
     rejected: found.rejected.map((r) => ({
+      what: r.what,
       scan: r.scan ?? null,
-      target: r.target,
+      target: r.target ?? null,
       off_m: finite(r.offM),
       test: r.test,
+      says: saidOf(r),
     })),
   };
 }
@@ -358,15 +361,13 @@ function noticesOf(builder: ReportBuilder, f: RegisterFigures): void {
       code: 'register-rejected',
       severity: 'warning',
       place: [r.scan, r.target].filter(Boolean).join(', '),
-      text:
-        r.scan === null
-          ? `The given place of ${r.target} is ${r.off_m === null ? 'off' : `${(1000 * r.off_m).toFixed(0)} mm off`}.`
-          : `${r.target} as seen in ${r.scan} is ${r.off_m === null ? 'off' : `${(1000 * r.off_m).toFixed(0)} mm off`} where the others see it.`,
+      text: r.says,
       effect: 'It is left out; the others fit without it.',
-      remedy:
-        r.scan === null
-          ? 'Look at the mark.'
-          : 'Look whether it bears the name of another target, or was moved between scans.',
+      remedy: {
+        sighting: 'Look whether it bears the name of another target, or was moved between scans.',
+        control: 'Look at the mark.',
+        station: 'Look whether scans or stations were named wrongly.',
+      }[r.what],
     });
   if (f.local)
     builder.notice({
@@ -376,4 +377,16 @@ function noticesOf(builder: ReportBuilder, f: RegisterFigures): void {
       effect: 'Its coordinates are no places on the Earth.',
       remedy: 'Choose known targets, or stations.',
     });
+}
+
+function saidOf(r: LeftOut): string {
+  const off = Number.isFinite(r.offM)
+    ? r.offM < 1
+      ? `${(1000 * r.offM).toFixed(0)} mm`
+      : `${r.offM.toFixed(2)} m`
+    : '';
+  if (r.what === 'control') return `The given place of ${r.target} is ${off || 'far'} off.`;
+  if (r.what === 'sighting') return `${r.target} as seen in ${r.scan} is ${off || 'far'} off where the others see it.`;
+  const other = r.standsAt ? ` It is where ${r.standsAt} stands.` : '';
+  return `The station given for ${r.scan} is ${off} from where its targets place it.${other}`;
 }

@@ -37,6 +37,7 @@ import { EXCHANGED_MARK, FEET_MARK, measuredOnSite, surveyedMarks } from '../mar
 import { SITE_SYSTEM } from '../terrain';
 import { measurementsCsv } from '@longheron/formats/measurements';
 import { localGeoidGrid } from '../geoid';
+import { WRONG_STATION } from '../scans';
 import { runXml, totalStationRun, WRONG_TARGET } from '../totalStation';
 import { areaText } from './area';
 import { oldCloud } from './oldCloud';
@@ -52,6 +53,7 @@ export { makeBlockFiles, POSITION_FAULTS } from './block';
 export { makeChamberFiles } from './chamber';
 export { makeFlightFiles, makeFlightPhotos } from './flight';
 export { makeRoofPhotos } from './roof';
+export { makeScanFiles } from './scans';
 
 /** The rate of the rover's receiver. */
 const GNSS_RATE_HZ = 5;
@@ -297,6 +299,7 @@ export async function writeManifest(folder: string, options: SiteOptions): Promi
           `${JOURNEY_FILES.flightExposures}: its first event was set off when the cameras were switched on.`,
           `${JOURNEY_FILES.flightTrajectory}: rises slowly by 3 cm in its third line.`,
           `${JOURNEY_FILES.totalStation}: the target over ${WRONG_TARGET.target} is noted ${WRONG_TARGET.offM} m too high from ${WRONG_TARGET.setUp}.`,
+          `${JOURNEY_FILES.scanStations}: ${WRONG_STATION.scan} is listed at the place of ${WRONG_STATION.at}.`,
         ]
       : []),
   ];

@@ -59,6 +59,15 @@ export const JOURNEY_FILES = {
   boatInertial: 'boat_20260616.imu.h5',
   boatMounting: 'boat_mount.json',
   totalStation: 'depot_quay_20260616.xml',
+  stand1: 'stand_1.las',
+  stand2: 'stand_2.las',
+  stand3: 'stand_3.las',
+  stand4: 'stand_4.las',
+  stand5: 'stand_5.las',
+  stand6: 'stand_6.las',
+  scanTargets: 'stands_targets.csv',
+  scanSpheres: 'stands_spheres.csv',
+  scanStations: 'stands_stations.csv',
 } as const;
 
 /** Names of all files of a set. */

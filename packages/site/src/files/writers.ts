@@ -7,7 +7,10 @@ import { type Trajectory } from '@longheron/core/trajectory';
 import type { InertialData } from '@longheron/core/inertial';
 import { writeInertialFile } from '@longheron/formats/inertial';
 import { writeLaserFile, type LaserFileInfo } from '@longheron/formats/laser';
+import { writeFromPoints } from '@longheron/formats/las';
+import { NO_FIELDS } from '@longheron/formats/points';
 import { type TrueCamera } from '../pictures';
+import { type Scan } from '../scans';
 
 /**
  * How the site writes its files. HDF5 goes through the formats package; the text layouts are written here, with code
@@ -23,6 +26,8 @@ export interface SiteWriters {
   trajectory(t: Trajectory): string;
   mounting(m: Mounting): string;
   marks(marks: Mark[], crs: string): string;
+  /** A scan in its scanner's own frame, LAS without a system. */
+  scan(path: string, scan: Scan): Promise<void>;
 }
 
 const DEGREES = 180 / Math.PI;
@@ -125,6 +130,15 @@ async function photo(
     .toBuffer();
 }
 
+async function scanFile(path: string, scan: Scan): Promise<void> {
+  const fields = { ...NO_FIELDS, intensity: true };
+  const source = { name: path, fields, lost: [], details: [], batches, close: () => Promise.resolve() };
+  async function* batches() {
+    yield await Promise.resolve(scan);
+  }
+  await writeFromPoints(source, batches(), path, undefined, new Date(0));
+}
+
 export const siteWriters: SiteWriters = {
   photo,
   archive: (files) => zipSync(files, { level: 0 }),
@@ -133,4 +147,5 @@ export const siteWriters: SiteWriters = {
   trajectory: trajectoryText,
   mounting: mountingText,
   marks: marksText,
+  scan: scanFile,
 };

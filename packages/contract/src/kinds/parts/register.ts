@@ -39,5 +39,12 @@ export interface RegisterFigures {
     sd_m: [number, number, number];
   }>;
   residuals: Array<{ scan: string; target: string; de_m: number; dn_m: number; dh_m: number; test: number | null }>;
-  rejected: Array<{ scan: string | null; target: string; off_m: number | null; test: number }>;
+  rejected: Array<{
+    what: 'sighting' | 'control' | 'station';
+    scan: string | null;
+    target: string | null;
+    off_m: number | null;
+    test: number;
+    says: string;
+  }>;
 }

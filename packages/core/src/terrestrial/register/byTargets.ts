@@ -5,6 +5,7 @@ import { turnOf } from '../../numeric/turn';
 import { Problem } from '../../shared/problem';
 import { tick, type Watch } from '../../shared/progress';
 import {
+  type LeftOut,
   type PairResidual,
   type PlacedScan,
   type Pose,
@@ -19,12 +20,14 @@ const SETTLED = 1e-9;
 /** A sighting is left out beyond so many deviations of its residual: with hundreds of them what is good stays. */
 const REJECT = 4.2;
 const MOST_OUT = 0.3;
+/** Stations nearer to each other than this are one place. */
+const SAME_PLACE_M = 0.1;
 /** How well a scan that gives the frame keeps its place. */
 const HELD_SD = 1e-7;
 
 interface Work {
   request: RegisterRequest;
-  seen: SeenTarget[];
+  seen: readonly SeenTarget[];
   names: string[];
   scans: string[];
   poses: Pose[];
@@ -47,48 +50,54 @@ export function registerByTargets(request: RegisterRequest, watch?: Watch): Regi
       place: apart.join(', '),
       remedy: 'Pick more targets in them, or give station and bearing.',
     });
-  const control = [...request.control];
-  let seen = [...request.seen];
-  const rejected: Registered['rejected'] = [];
-  const most = Math.max(1, Math.floor(MOST_OUT * seen.length));
+  let used: RegisterRequest = request;
+  const rejected: LeftOut[] = [];
+  const most = Math.max(1, Math.floor(MOST_OUT * (request.seen.length + request.control.length)));
   for (;;) {
     tick(watch, rejected.length / most, 'Placing scans by targets');
-    const solved = solve(workOf({ ...request, control }, seen, start, loose));
-    const worst = solved.tests.filter((t) => t.test > REJECT).sort((a, b) => b.test - a.test)[0];
+    const solved = solve(workOf(used, start, loose));
+    const [worst] = solved.tests.filter((t) => t.test > REJECT).sort((a, b) => b.test - a.test);
     if (!worst || rejected.length >= most)
-      return { ...solved.result, rejected: rejected.map((r) => ({ ...r, offM: offOf(request, solved.result, r) })) };
-    rejected.push({ scan: worst.scan, target: worst.target, offM: worst.offM, test: worst.test });
-    if (worst.scan === undefined)
-      control.splice(
-        control.findIndex((c) => c.name === worst.target),
-        1,
-      );
-    else seen = seen.filter((s) => s.scan !== worst.scan || s.target !== worst.target);
+      return { ...solved.result, rejected: rejected.map((r) => ({ ...r, ...offOf(request, solved.result, r) })) };
+    rejected.push(worst);
+    used = {
+      ...used,
+      seen: used.seen.filter((s) => worst.what !== 'sighting' || s.scan !== worst.scan || s.target !== worst.target),
+      control: used.control.filter((c) => worst.what !== 'control' || c.name !== worst.target),
+      stations: used.stations.filter((s) => worst.what !== 'station' || s.name !== worst.scan),
+    };
   }
 }
 
 /** How far off what was left out is by all that was kept; NaN where nothing kept tells. */
-function offOf(request: RegisterRequest, { scans, targets }: Omit<Registered, 'rejected'>, r: Rejected): number {
+function offOf(
+  request: RegisterRequest,
+  { scans, targets }: Omit<Registered, 'rejected'>,
+  r: LeftOut,
+): Pick<LeftOut, 'offM' | 'standsAt'> {
+  const apart = (a: Vector3, b: Vector3) => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+  if (r.what === 'station') {
+    const given = request.stations.find((s) => s.name === r.scan)!;
+    const near = scans.find((s) => s.name !== r.scan && apart(s.atM, given.atM) < SAME_PLACE_M);
+    return {
+      offM: apart(given.atM, scans.find((s) => s.name === r.scan)!.atM),
+      ...(near ? { standsAt: near.name } : {}),
+    };
+  }
   const found = targets.find((t) => t.name === r.target);
-  if (!found) return Number.NaN;
+  if (!found) return { offM: Number.NaN };
   const given =
-    r.scan === undefined
+    r.what === 'control'
       ? request.control.find((c) => c.name === r.target)!.atM
       : placed(
           scans.find((s) => s.name === r.scan)!,
           request.seen.find((s) => s.scan === r.scan && s.target === r.target)!.atM,
         );
-  return Math.hypot(...given.map((v, k) => v - found.atM[k]));
+  return { offM: apart(given, found.atM) };
 }
 
-type Rejected = Registered['rejected'][number];
-
-function workOf(
-  request: RegisterRequest,
-  seen: SeenTarget[],
-  start: ReturnType<typeof startPoses>,
-  loose: boolean,
-): Work {
+function workOf(request: RegisterRequest, start: ReturnType<typeof startPoses>, loose: boolean): Work {
+  const { seen } = request;
   const names = [...new Set(seen.map((s) => s.target))];
   const poses = request.scans.map((s): Pose => {
     const { atM, bearingRad } = start.get(s)!;
@@ -111,8 +120,8 @@ const placed = ({ atM, rotation }: Pose, q: Vector3): Vector3 => {
 
 /** Equations of one thing observed: derivatives by columns, misfits, and 1 SD of each of its rows. */
 interface Rows {
-  scan?: string;
-  target?: string;
+  /** What it is that may be left out. */
+  of?: Pick<LeftOut, 'what' | 'scan' | 'target'>;
   a: Array<Map<number, number>>;
   misfit: number[];
   sd: number[];
@@ -141,8 +150,7 @@ function rowsOf({ request, seen, names, scans, poses, places, loose }: Work): Ro
       [-u[1], u[0], 0],
     ];
     out.push({
-      scan: s.scan,
-      target: s.target,
+      of: { what: 'sighting', scan: s.scan, target: s.target },
       a: [0, 1, 2].map((k) => {
         const row = new Map<number, number>();
         for (let m = 0; m < 3; m++) {
@@ -160,7 +168,7 @@ function rowsOf({ request, seen, names, scans, poses, places, loose }: Work): Ro
     const at = names.indexOf(known.name);
     if (at < 0) continue;
     out.push({
-      target: known.name,
+      of: { what: 'control', target: known.name },
       a: [0, 1, 2].map((k) => new Map([[targetAt(known.name) + k, 1]])),
       misfit: known.atM.map((v, k) => v - places[at][k]),
       sd: [...known.sdM],
@@ -186,8 +194,10 @@ function rowsOf({ request, seen, names, scans, poses, places, loose }: Work): Ro
     });
     const station = request.stations.find((s) => s.name === name);
     const held = loose && i === 0;
+    const of = station && { of: { what: 'station' as const, scan: name } };
     if (station || held)
       out.push({
+        ...of,
         a: [0, 1, 2].map((k) => new Map([[6 * i + k, 1]])),
         misfit: station ? station.atM.map((v, k) => v - atM[k]) : [0, 0, 0],
         sd: station ? [...station.sdM] : [HELD_SD, HELD_SD, HELD_SD],
@@ -197,6 +207,7 @@ function rowsOf({ request, seen, names, scans, poses, places, loose }: Work): Ro
       const off = bearing - Math.atan2(r[1], r[4]);
       // a turn about the scanner's z counts against the bearing
       out.push({
+        ...of,
         a: [new Map([[6 * i + 5, -1]])],
         misfit: [off - 2 * Math.PI * Math.round(off / (2 * Math.PI))],
         sd: [held ? HELD_SD : station!.sdBearingRad!],
@@ -208,7 +219,7 @@ function rowsOf({ request, seen, names, scans, poses, places, loose }: Work): Ro
 
 function solve(work: Work): {
   result: Omit<Registered, 'rejected'>;
-  tests: Array<{ scan?: string; target: string; offM: number; test: number }>;
+  tests: LeftOut[];
 } {
   const { names, scans, poses, places } = work;
   const n = 6 * scans.length + 3 * names.length;
@@ -253,7 +264,7 @@ function resultOf(work: Work, rows: Rows[], inverse: Float64Array, n: number): R
   let [squares, count] = [0, 0];
   const tests: ReturnType<typeof solve>['tests'] = [];
   const residuals: Registered['residuals'] = [];
-  for (const { scan, target, a, misfit, sd } of rows) {
+  for (const { of: what, a, misfit, sd } of rows) {
     let test = Number.NaN;
     a.forEach((row, k) => {
       squares += (misfit[k] / sd[k]) ** 2;
@@ -264,12 +275,12 @@ function resultOf(work: Work, rows: Rows[], inverse: Float64Array, n: number): R
       if (left > 1e-3 * sd[k] ** 2)
         test = Math.max(Number.isNaN(test) ? 0 : test, Math.abs(misfit[k]) / Math.sqrt(left));
     });
-    if (target === undefined) continue;
-    tests.push({ scan, target, offM: Math.hypot(...misfit), test });
-    if (scan !== undefined) {
-      const off = apply3(poses[scans.indexOf(scan)].rotation, [-misfit[0], -misfit[1], -misfit[2]]);
-      residuals.push({ scan, target, offM: off, test });
-    }
+    if (!what) continue;
+    tests.push({ ...what, offM: Math.hypot(...misfit), test });
+    if (what.what !== 'sighting') continue;
+    const [scan, target] = [what.scan!, what.target!];
+    const off = apply3(poses[scans.indexOf(scan)].rotation, [-misfit[0], -misfit[1], -misfit[2]]);
+    residuals.push({ scan, target, offM: off, test });
   }
   const redundancy = count - n;
   const sigma0 = redundancy > 0 ? Math.sqrt(squares / redundancy) : Number.NaN;

@@ -67,13 +67,26 @@ export interface PairResidual {
   rmsM: number;
 }
 
+/** A sighting of a target, the given place of a target, or a station that the others contradict. */
+export interface LeftOut {
+  what: 'sighting' | 'control' | 'station';
+  /** Of a sighting and a station. */
+  scan?: string;
+  /** Of a sighting and of control. */
+  target?: string;
+  offM: number;
+  test: number;
+  /** Of a station: the scan that stands where it was given. */
+  standsAt?: string;
+}
+
 export interface Registered {
   scans: PlacedScan[];
   targets: Array<{ name: string; atM: Vector3; sdM: Vector3; scans: number; control: boolean }>;
   residuals: TargetResidual[];
   pairs: PairResidual[];
-  /** Sightings of targets and known places that were left out, worst first; how far off by what was kept. */
-  rejected: Array<{ scan?: string; target: string; offM: number; test: number }>;
+  /** What was left out, worst first; how far off by what was kept. */
+  rejected: LeftOut[];
   sigma0: number;
   redundancy: number;
   /** Whether nothing says where the whole lies: the first scan then keeps its own frame. */

@@ -111,9 +111,23 @@ describe('scans placed by targets', () => {
       c.name === 't4' ? { ...c, atM: [c.atM[0], c.atM[1], c.atM[2] + 0.11] as Vector3 } : c,
     );
     const wrong = registerByTargets({ ...request, control });
-    expect(wrong.rejected.map((r) => [r.scan, r.target])).toEqual([[undefined, 't4']]);
+    expect(wrong.rejected.map((r) => [r.what, r.target])).toEqual([['control', 't4']]);
     const t4 = wrong.targets.find((t) => t.name === 't4')!;
     expect(Math.abs(t4.atM[2] - targets.get('t4')![2])).toBeLessThan(0.01);
+  });
+
+  it('name a station that bears the name of another scan, and whose place it is', () => {
+    const { request, poses } = drawn(6);
+    const at = (name: string) => poses.get(name)!.atM;
+    const stations = request.scans.map((name) => ({
+      name,
+      atM: at(name === 's1' ? 's4' : name),
+      sdM: [0.004, 0.004, 0.004] as Vector3,
+    }));
+    const { rejected } = registerByTargets({ ...request, stations });
+    expect(rejected).toHaveLength(1);
+    expect(rejected[0]).toMatchObject({ what: 'station', scan: 's1', standsAt: 's4' });
+    expect(rejected[0].offM).toBeCloseTo(Math.hypot(...at('s1').map((v, k) => v - at('s4')[k])), 1);
   });
 
   it('keep the frame of the first where nothing is known, and agree all the same', () => {

@@ -31,8 +31,6 @@ export function startPoses(request: RegisterRequest, loose: boolean): Map<string
     poses.set(scan, pose);
     for (const t of of.get(scan)!) if (!places.has(t.target)) places.set(t.target, levelled(pose, t.atM));
   };
-  for (const s of stations)
-    if (s.bearingRad !== undefined && of.has(s.name)) place(s.name, { atM: s.atM, bearingRad: s.bearingRad });
   if (loose && !poses.size && scans.length) place(scans[0], { atM: [0, 0, 0], bearingRad: 0 });
   for (;;) {
     let best: { scan: string; pose: LevelPose; agreeing: number } | undefined;
@@ -42,8 +40,14 @@ export function startPoses(request: RegisterRequest, loose: boolean): Map<string
       const found = poseOf(of.get(scan)!, places, station?.atM);
       if (found && (!best || found.agreeing > best.agreeing)) best = { scan, ...found };
     }
-    if (!best) return poses;
-    place(best.scan, best.pose);
+    if (best) {
+      place(best.scan, best.pose);
+      continue;
+    }
+    // what targets do not place stands where it is said to
+    const said = stations.find((s) => s.bearingRad !== undefined && of.has(s.name) && !poses.has(s.name));
+    if (!said) return poses;
+    place(said.name, { atM: said.atM, bearingRad: said.bearingRad! });
   }
 }
 
