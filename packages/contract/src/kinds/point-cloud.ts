@@ -165,6 +165,14 @@ export default kind<Content>({
   exports: {
     ...rawExport,
     las: { label: 'LAS 1.4', extension: 'las', type: 'application/octet-stream', object: (c) => c.las },
+    poses: {
+      label: 'Poses of scans, CSV',
+      extension: 'csv',
+      type: 'text/csv',
+      object: (c) => c.poses,
+      there: (c) => !!c.poses,
+      suffix: '_poses',
+    },
   },
   onMap: extentDrawing,
 });
