@@ -180,11 +180,19 @@ async function fillDemo(
       if (await Dataset.count({ where: { projectId: id, name } })) continue;
       await takeOne(services, id, join(folder, name), name, false);
     }
-    const journeys = size === 'full' ? Object.values(JOURNEY_FILES) : [];
+    // scans come last: other clouds are to be seen before them
+    const stands: readonly string[] = STANDS;
+    const journeys = size === 'full' ? Object.values(JOURNEY_FILES).filter((n) => !stands.includes(n)) : [];
     for (const name of [...GNSS_FILES, ...journeys])
       if (!(await Dataset.count({ where: { projectId: id, name } })))
         await takeOne(services, id, join(folder, name), name, false);
     await runChain(services, id);
+    if (size === 'full') {
+      for (const name of stands)
+        if (!(await Dataset.count({ where: { projectId: id, name } })))
+          await takeOne(services, id, join(folder, name), name, false);
+      await runScans(id, stepsOf(services, id));
+    }
     // last, so that the chain's own cloud is the first to be seen
     if (!(await Dataset.count({ where: { projectId: id, name: oldCloud } })))
       await takeOne(services, id, join(folder, oldCloud), oldCloud, false);
@@ -193,19 +201,21 @@ async function fillDemo(
   }
 }
 
-async function runChain(services: Services, id: number): Promise<void> {
-  const { operations } = services;
-  const step = async (
-    operation: string,
-    inputs: Record<string, number | number[]>,
-    settings: Given = {},
-  ): Promise<number> => {
+type Step = (operation: string, inputs: Record<string, number | number[]>, settings?: Given) => Promise<number>;
+
+/** Runs an operation and waits for what it makes. */
+function stepsOf({ operations }: Services, id: number): Step {
+  return async (operation, inputs, settings = {}) => {
     const { run, done } = await operations.start(id, operation, inputs, settings);
     const dataset = await done;
     if (!dataset)
       throw new Error(`the demo's step ${operation} (job ${(await Run.findByPk(run.id))?.id}) did not end well`);
     return Number(dataset.id);
   };
+}
+
+async function runChain(services: Services, id: number): Promise<void> {
+  const step = stepsOf(services, id);
   const existing = async (kind: DatasetKind, stage: Stage) =>
     (await Dataset.findOne({ where: { projectId: id, kind, stage } }))?.id;
   const mounting = await byName(id, FILE_NAMES.mounting);
@@ -237,7 +247,6 @@ async function runChain(services: Services, id: number): Promise<void> {
     await step('check', { cloud: classified, marks: [await byName(id, FILE_NAMES.marks)] });
   const check = Number((await existing('residuals', 'prove')) ?? 0);
   await runTotalStation(id, step);
-  await runScans(id, step);
   const proofs = await runProofs(id, step, existing, classified);
   const surface = Number((await existing('surface', 'deliver')) ?? (await step('surface', { cloud: classified })));
   if (!(await existing('report', 'deliver'))) await step('report', { surface, check, parts: proofs });
@@ -260,10 +269,7 @@ const STANDS = [
 const SCAN_FILES = [...STANDS, JOURNEY_FILES.scanTargets, JOURNEY_FILES.scanSpheres, JOURNEY_FILES.scanStations];
 
 /** The scans placed, where the set has them. */
-async function runScans(
-  id: number,
-  step: (operation: string, inputs: Record<string, number | number[]>) => Promise<number>,
-): Promise<void> {
+async function runScans(id: number, step: Step): Promise<void> {
   if (!(await Dataset.count({ where: { projectId: id, name: JOURNEY_FILES.scanTargets } }))) return;
   if (await Run.count({ where: { projectId: id, operation: 'register', status: 'done' } })) return;
   const scans: number[] = [];
@@ -277,10 +283,7 @@ async function runScans(
 }
 
 /** The total-station run, where the set has it. */
-async function runTotalStation(
-  id: number,
-  step: (operation: string, inputs: Record<string, number | number[]>) => Promise<number>,
-): Promise<void> {
+async function runTotalStation(id: number, step: Step): Promise<void> {
   const job = await Dataset.findOne({ where: { projectId: id, name: JOURNEY_FILES.totalStation } });
   if (!job || (await Run.count({ where: { projectId: id, operation: 'traverse', status: 'done' } }))) return;
   await step('traverse', { job: Number(job.id), known: [await byName(id, FILE_NAMES.marks)] });

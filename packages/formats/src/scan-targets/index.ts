@@ -11,10 +11,8 @@ export default format({
   async inspect({ path, name }, out) {
     const list = readScanTargets(await readFile(path), name);
     out.count = list.length;
-    out.details.push(
-      ['Scans', String(new Set(list.map((t) => t.scan)).size)],
-      ['Targets', String(new Set(list.map((t) => t.target)).size)],
-    );
+    const names = [...new Set(list.map((t) => t.target))];
+    out.details.push(['Scans', [...new Set(list.map((t) => t.scan))].join(', ')], ['Targets', names.join(', ')]);
   },
   open: async (path, name) => readScanTargets(await readFile(path), name),
 });

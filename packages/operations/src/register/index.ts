@@ -141,7 +141,7 @@ export default computation(
       hash: las.sha256,
       report: builder.finish(local ? null : frame.system!.label, { ...figures }),
       log: [
-        `${figures.points} points of ${figures.scans.length} scans${local ? ' in the frame of the first' : ''}; sigma nought ${figures.sigma0 === null ? 'not known' : figures.sigma0.toFixed(2)}, ${figures.rejected.length} sightings left out.`,
+        `${figures.points} points of ${figures.scans.length} scans${local ? ' in the frame of the first' : ''}; sigma nought ${figures.sigma0 === null ? 'not known' : figures.sigma0.toFixed(2)}, ${figures.rejected.length} left out.`,
         ...figures.pairs
           .slice(0, 5)
           .map((p) => `${p.a} and ${p.b}: ${(1000 * p.rms_m).toFixed(1)} mm at ${p.points} targets.`),

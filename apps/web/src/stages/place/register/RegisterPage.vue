@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, watchEffect } from 'vue';
+import { factsOf } from '@longheron/contract/api';
 import { aroundPlaces } from '../../../map/around';
 import MapView from '../../../map/MapView.vue';
 import { useProject } from '../../../stores/project';
@@ -48,13 +49,20 @@ const usual = computed(() => {
       .map((d) => d.id)
       .slice(0, 1);
   // clouds that came as files without a system are scans in their own frames
-  const scans = store.ofKind('point-cloud', 'gather').filter((d) => !d.revision.content.crs);
+  const scans = store
+    .ofKind('point-cloud', 'gather')
+    .filter((d) => !d.revision.content.crs && !factsOf(d)?.extent?.crs);
+  const lists = store.ofKind('scan-targets');
+  const seen =
+    (lists[0] &&
+      factsOf(lists[0])
+        ?.details.find(([k]) => k === 'Targets')?.[1]
+        .split(', ')) ??
+    [];
   return {
-    scans: scans.map((d) => d.id),
-    targets: store
-      .ofKind('scan-targets')
-      .map((d) => d.id)
-      .slice(0, 1),
+    scans: [...scans].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })).map((d) => d.id),
+    targets: lists.map((d) => d.id).slice(0, 1),
+    control: named(seen),
     stations: named(scans.map((d) => d.name.replace(/\.[^.]+$/, ''))),
   };
 });

@@ -51,7 +51,6 @@ function weakest([e, n, h]: readonly number[]): string {
             mono: true,
             value: (s) => s.bearing_deg,
           },
-          { key: 'tilt', label: 'Tilt, °', right: true, mono: true, value: (s) => s.tilt_deg },
           { key: 'sd', label: 'SD E N H, mm', hint: '1 SD', right: true, mono: true, value: (s) => s.sd_x_m },
           {
             key: 'turn',
@@ -79,7 +78,6 @@ function weakest([e, n, h]: readonly number[]): string {
         ><template #y="{ row: s }"><Num :value="length.of(s.y_m)" :digits="3" /></template
         ><template #z="{ row: s }"><Num :value="length.of(s.z_m)" :digits="3" /></template
         ><template #bearing="{ row: s }">{{ s.bearing_deg.toFixed(3) }}</template
-        ><template #tilt="{ row: s }">{{ s.tilt_deg.toFixed(4) }}</template
         ><template #sd="{ row: s }">{{ [s.sd_x_m, s.sd_y_m, s.sd_z_m].map(mm).join('  ') }}</template
         ><template #turn="{ row: s }">{{ s.sd_rot_deg.toFixed(4) }}</template
         ><template #weak="{ row: s }">{{ weakest(s.weakest) }}, {{ mm(s.weakest_sd_m) }} mm</template></FigureTable
