@@ -2,7 +2,6 @@ import { existsSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { type Logger } from 'pino';
 import { DEMO_NAME, SECOND_DEMO_NAME, type DatasetKind } from '@longheron/contract/api';
-import { type Given } from '@longheron/contract/declare';
 import { type Stage } from '@longheron/contract/stages';
 import { HEADS } from '@longheron/site/drive';
 import {
@@ -20,6 +19,7 @@ import { HttpError } from '../http/errors';
 import { type Services } from '../services';
 import { runFlight, runRoof } from './photographed';
 import { createRoad, fillRoad } from './road';
+import { runScans, runTotalStation, SCAN_FILES, STANDS } from './terrestrial';
 import { byName, namedStep, surveyedBase, type Step } from './steps';
 
 const { rover, base, navigation, antennas, orbits, inertial, olderRover, olderBase } = FILE_NAMES;
@@ -201,8 +201,6 @@ async function fillDemo(
   }
 }
 
-type Step = (operation: string, inputs: Record<string, number | number[]>, settings?: Given) => Promise<number>;
-
 /** Runs an operation and waits for what it makes. */
 function stepsOf({ operations }: Services, id: number): Step {
   return async (operation, inputs, settings = {}) => {
@@ -257,38 +255,6 @@ async function runChain(services: Services, id: number): Promise<void> {
 }
 
 /** Plan at the painted targets, with what was taped, the strips against each other, and how the ordered area is covered. */
-/** Scans of the stands and what is listed beside them. */
-const STANDS = [
-  JOURNEY_FILES.stand1,
-  JOURNEY_FILES.stand2,
-  JOURNEY_FILES.stand3,
-  JOURNEY_FILES.stand4,
-  JOURNEY_FILES.stand5,
-  JOURNEY_FILES.stand6,
-];
-const SCAN_FILES = [...STANDS, JOURNEY_FILES.scanTargets, JOURNEY_FILES.scanSpheres, JOURNEY_FILES.scanStations];
-
-/** The scans placed, where the set has them. */
-async function runScans(id: number, step: Step): Promise<void> {
-  if (!(await Dataset.count({ where: { projectId: id, name: JOURNEY_FILES.scanTargets } }))) return;
-  if (await Run.count({ where: { projectId: id, operation: 'register', status: 'done' } })) return;
-  const scans: number[] = [];
-  for (const name of STANDS) scans.push(await byName(id, name));
-  await step('register', {
-    scans,
-    targets: await byName(id, JOURNEY_FILES.scanTargets),
-    control: await byName(id, JOURNEY_FILES.scanSpheres),
-    stations: await byName(id, JOURNEY_FILES.scanStations),
-  });
-}
-
-/** The total-station run, where the set has it. */
-async function runTotalStation(id: number, step: Step): Promise<void> {
-  const job = await Dataset.findOne({ where: { projectId: id, name: JOURNEY_FILES.totalStation } });
-  if (!job || (await Run.count({ where: { projectId: id, operation: 'traverse', status: 'done' } }))) return;
-  await step('traverse', { job: Number(job.id), known: [await byName(id, FILE_NAMES.marks)] });
-}
-
 async function runProofs(
   id: number,
   step: Step,
