@@ -4,6 +4,8 @@ import { Envelope } from '../numeric/envelope';
 import { Problem } from '../shared/problem';
 import { approximatePlaces } from './approximate';
 import { groupsOf, type Group } from './covariance';
+import { explained, type Effect, type Explained } from './explained';
+import { between, covarianceOf, type Solved } from './solved';
 import { ellipseOf, turned, type Ellipse } from './ellipse';
 import { rowsFor, step, unknownsOf, type Row, type SetUpSd, type Unknowns } from './equations';
 import { isAngle, rowsOf, type NetworkObservation, type NetworkPoint } from './observations';
@@ -44,24 +46,6 @@ export interface AdjustedObservation {
   test: number;
 }
 
-/** What an error common to several observations explains. */
-export interface Explained {
-  /** By how much the weighted sum of squares falls with it, chi-square of as many degrees of freedom. */
-  square: number;
-  degrees: number;
-  /** Sizes of the errors, in the units of their columns, and 1 SD. */
-  sizes: number[];
-  sdOfSizes: number[];
-}
-
-/**
- * An error of one size: by how much it changes each scalar observation that it touches, by their numbers in the list, or what
- * is given of a held point, north, east, down.
- */
-export type Effect = ReadonlyArray<
-  readonly [observation: number, by: number] | readonly [held: string, by: readonly [number, number, number]]
->;
-
 export interface Adjustment {
   points: AdjustedPoint[];
   observations: AdjustedObservation[];
@@ -98,8 +82,6 @@ const CHECKED = 0.1;
 /** What a held point can be known to at best, metres. */
 const MIN_SD_M = 1e-4;
 const MIN_PLACE_M = 1e-6;
-/** Errors of which residuals show less than this share are not looked for. */
-const LEAST_SHOWN = 1e-4;
 /** And where it is not known. */
 const UNKNOWN_M = 100;
 const TURN = 2 * Math.PI;
@@ -107,20 +89,6 @@ const MAX_ROUNDS = 25;
 const SETTLED_M = 1e-5;
 /** A usual coefficient of refraction over land by day. */
 export const REFRACTION = 0.13;
-
-interface Solved {
-  unknowns: Unknowns;
-  observations: NetworkObservation[];
-  rows: Row[];
-  groups: Group[];
-  /** Group of each row. */
-  groupOf: Int32Array;
-  /** Inverse of each group's covariance. */
-  weights: Float64Array[];
-  factor: Envelope;
-  /** Covariances of the unknowns, of those that observations link. */
-  inverse: Envelope;
-}
 
 /**
  * Least squares of a network of vectors, directions, zenith angles, distances and height differences, with the points that
@@ -230,18 +198,6 @@ function normalEquations(rows: Row[], groups: Group[], weights: Float64Array[], 
   });
   return { normal, right };
 }
-
-/** What the unknowns' covariance makes of two rows whose unknowns are linked. */
-function between(a: Row, b: Row, inverse: Envelope): number {
-  let sum = 0;
-  for (let i = 0; i < a.columns.length; i++)
-    for (let j = 0; j < b.columns.length; j++)
-      sum += a.values[i] * b.values[j] * covarianceOf(inverse, a.columns[i], b.columns[j]);
-  return sum;
-}
-
-const covarianceOf = (inverse: Envelope, i: number, j: number) =>
-  inverse.values[i < j ? inverse.at(j, i) : inverse.at(i, j)];
 
 /** Of each row: weighted residual, redundancy, and variance of the weighted residual. */
 function residuals({ rows, groups, weights, inverse }: Solved) {
@@ -355,91 +311,6 @@ function adjustedPoint(
     checked: heldM !== undefined || redundancy > CHECKED,
     redundancy,
   };
-}
-
-/** The test of an alternative hypothesis of several dimensions (Teunissen 2006, 4). */
-function explained(
-  { rows, groups, groupOf, weights, factor, unknowns, observations }: Solved,
-  weighted: Float64Array,
-  firstRow: readonly number[],
-  effects: readonly Effect[],
-): Explained | undefined {
-  const size = effects.length;
-  // of each effect: what it changes, and that weighted; by rows
-  const changes = effects.map((e) => changesOf(unknowns, observations, firstRow, e));
-  const pulls = changes.map((change) => {
-    const out = new Map<number, number>();
-    for (const [r, v] of change) {
-      const g = groupOf[r];
-      const own = groups[g].rows;
-      const at = own.indexOf(r);
-      own.forEach((q, i) => out.set(q, (out.get(q) ?? 0) + weights[g][i * own.length + at] * v));
-    }
-    return out;
-  });
-  const says = Float64Array.from(changes, (c) => [...c].reduce((s, [r, v]) => s - v * weighted[r], 0));
-  // what the unknowns take of each effect
-  const solved = pulls.map((pull) => {
-    const taken = new Float64Array(unknowns.columns);
-    for (const [r, v] of pull) {
-      const { columns, values } = rows[r];
-      for (let k = 0; k < columns.length; k++) taken[columns[k]] += v * values[k];
-    }
-    return factor.solve(taken);
-  });
-  const told = new Float64Array(size * size);
-  for (let a = 0; a < size; a++)
-    for (let b = 0; b < size; b++) {
-      let sum = 0;
-      for (const [r, v] of pulls[a]) {
-        sum += v * (changes[b].get(r) ?? 0);
-        const { columns, values } = rows[r];
-        for (let k = 0; k < columns.length; k++) sum -= v * values[k] * solved[b][columns[k]];
-      }
-      told[a * size + b] = sum;
-    }
-  for (let a = 0; a < size; a++) {
-    // next to nothing of it would show
-    const alone = [...changes[a]].reduce((s, [r, v]) => s + v * pulls[a].get(r)!, 0);
-    if (!(told[a * size + a] > LEAST_SHOWN * alone)) return undefined;
-  }
-  const small = Cholesky.of(told, size);
-  if (!small) return undefined;
-  const sizes = [...small.solve(says)];
-  const found = small.inverse();
-  // nor what only another of them could be told from
-  for (let a = 0; a < size; a++) if (!(told[a * size + a] * found[a * size + a] < 1 / LEAST_SHOWN)) return undefined;
-  return {
-    square: sizes.reduce((s, v, a) => s + v * says[a], 0),
-    degrees: size,
-    sizes,
-    sdOfSizes: sizes.map((_, a) => Math.sqrt(found[a * size + a])),
-  };
-}
-
-function changesOf(
-  { points, axes }: Unknowns,
-  observations: NetworkObservation[],
-  firstRow: readonly number[],
-  effect: Effect,
-): Map<number, number> {
-  const out = new Map<number, number>();
-  const put = (row: number, by: number) => void (by === 0 || out.set(row, (out.get(row) ?? 0) + by));
-  for (const one of effect) {
-    if (typeof one[0] === 'number') {
-      put(firstRow[one[0]], one[1] as number);
-      continue;
-    }
-    const by = one[1] as readonly [number, number, number];
-    let row = observations.reduce((n, o) => n + rowsOf(o), 0);
-    points.forEach(({ name, heldM }, i) => {
-      if (!heldM) return;
-      if (name === one[0])
-        for (let k = 0; k < 3; k++) put(row + k, by[0] * axes[i][k] + by[1] * axes[i][3 + k] + by[2] * axes[i][6 + k]);
-      row += 3;
-    });
-  }
-  return out;
 }
 
 const apply = (axes: ArrayLike<number>, v: ArrayLike<number>): [number, number, number] => {

@@ -1,6 +1,7 @@
 /** Networks of vectors, distances and height differences: adjustment, tests, loops. */
 export * from './observations';
 export * from './adjust';
+export { type Effect, type Explained } from './explained';
 export { NAMES } from './covariance';
 export { type SetUpSd } from './equations';
 export { turned, type Ellipse } from './ellipse';
