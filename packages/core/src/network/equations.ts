@@ -172,7 +172,7 @@ const wrapped = (rad: number) => rad - 2 * Math.PI * Math.round(rad / (2 * Math.
 const heightOf = (p: ArrayLike<number>) => ecefToGeodetic(GRS80, p[0], p[1], p[2])[2];
 
 /** Mean radius of the ellipsoid along the way, metres: good enough for what refraction bends. */
-const RADIUS_M = 6_380_000;
+export const EARTH_RADIUS_M = 6_380_000;
 
 /**
  * Equations of all observations, in their order.
@@ -218,7 +218,7 @@ export function rowsFor(u: Unknowns, observations: NetworkObservation[], refract
     } else {
       const c = 1 / slope ** 2;
       g = [(-d * n * c) / flat, (-d * e * c) / flat, flat * c];
-      const bent = (refraction * flat) / (2 * RADIUS_M);
+      const bent = (refraction * flat) / (2 * EARTH_RADIUS_M);
       misfit = o.valueRad - (Math.atan2(flat, -d) - bent);
     }
     rows.push(rowOf(u, f, t, g, misfit, setUp, o.kind === 'direction'));

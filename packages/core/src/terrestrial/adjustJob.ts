@@ -1,5 +1,12 @@
 import { geodeticToEcef, type ReferenceSystem } from '../frames';
-import { adjustNetwork, REFRACTION, type Adjustment, type NetworkObservation, type NetworkPoint } from '../network';
+import {
+  adjustNetwork,
+  EARTH_RADIUS_M,
+  REFRACTION,
+  type Adjustment,
+  type NetworkObservation,
+  type NetworkPoint,
+} from '../network';
 import { tick, type Watch } from '../shared/progress';
 import { Problem } from '../shared/problem';
 import { approximate, type Approximate, type Place } from './approximate';
@@ -86,7 +93,7 @@ const MOST_TRIED = 8;
 /** Errors that explain as much but for this may as well be it. */
 const AS_WELL = 4;
 /** How well instruments and targets usually stand, metres. */
-const USUAL_M = 0.001;
+export const USUAL_M = 0.0015;
 /** At most this share of all sightings is left out. */
 const MOST_OUT = 0.25;
 
@@ -218,10 +225,8 @@ function begin({ setUps, sightings, rough, control, system }: JobRequest): Begun
 /** Grid lengths over lengths at the instrument: point scale, and the height above the ellipsoid. */
 export function gridFactor(system: ReferenceSystem, geo: ArrayLike<number>): number {
   const { scale } = system.convergenceAndScale(geo[0], geo[1]);
-  return (scale * EARTH_M) / (EARTH_M + geo[2]);
+  return (scale * EARTH_RADIUS_M) / (EARTH_RADIUS_M + geo[2]);
 }
-
-const EARTH_M = 6_380_000;
 
 interface Solution {
   adjustment: Adjustment;

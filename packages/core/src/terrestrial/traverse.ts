@@ -1,6 +1,6 @@
 import { type ReferenceSystem } from '../frames';
-import { REFRACTION } from '../network';
-import { type ControlPoint, gridFactor, type InstrumentSd } from './adjustJob';
+import { EARTH_RADIUS_M, REFRACTION } from '../network';
+import { type ControlPoint, gridFactor, USUAL_M, type InstrumentSd } from './adjustJob';
 import { type Place } from './approximate';
 import { type Sighting } from './faces';
 import { type SetUp } from './job';
@@ -27,7 +27,6 @@ export interface Traverse {
 }
 
 const wrapped = (rad: number) => rad - 2 * Math.PI * Math.round(rad / (2 * Math.PI));
-const EARTH_M = 6_380_000;
 
 interface Leg {
   from: SetUp;
@@ -129,7 +128,7 @@ function walk(
     square += instrument.distanceM ** 2 + (instrument.distanceShare * flat) ** 2 + (instrument.angleRad * rest) ** 2;
     squareHeight += (instrument.angleRad * flat) ** 2 / (l.back ? 2 : 1);
   });
-  const place = instrument.placeM ?? 0.001;
+  const place = instrument.placeM ?? USUAL_M;
   const goal = closed ? (start ?? ([0, 0, 0] as Place)) : known.get(legs[legs.length - 1].toName);
   const bothKnown = closed || (start && zero !== undefined && goal);
   const both = legs.filter((l) => l.out && l.back);
@@ -223,7 +222,7 @@ function flatOf({ out, back }: Leg): number | undefined {
 function rise(s: Sighting, setUp: SetUp, refraction: number): number {
   const zenith = s.zenithRad ?? Math.PI / 2;
   const flat = s.slopeM! * Math.sin(zenith);
-  const bent = ((1 - refraction) * flat ** 2) / (2 * EARTH_M);
+  const bent = ((1 - refraction) * flat ** 2) / (2 * EARTH_RADIUS_M);
   return s.slopeM! * Math.cos(zenith) + bent + setUp.instrumentHeightM - s.targetHeightM;
 }
 

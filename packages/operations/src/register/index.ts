@@ -3,6 +3,7 @@ import declaration from '@longheron/contract/operations/register';
 import { type RegisterFigures } from '@longheron/contract/kinds/parts/register';
 import { type Mark } from '@longheron/core/accuracy';
 import { METRES_PER } from '@longheron/core/frames';
+import { EARTH_RADIUS_M } from '@longheron/core/network';
 import { part, Problem, tick, type Watch } from '@longheron/core/shared';
 import {
   registerByTargets,
@@ -25,7 +26,6 @@ import { attitudeOf, levelFrame, localFrame, quaternionOf, type ScanFrame, type 
 import { PlacedBatch, scanBatches, type ScannerSd } from './points';
 
 const DEG = Math.PI / 180;
-const EARTH_M = 6_380_000;
 /** Of known marks that state none, 1 SD, metres. */
 const MARK_SD_M = 0.01;
 const UNITS = { metre: 1, foot: METRES_PER.foot, usSurveyFoot: METRES_PER.usSurveyFoot, millimetre: 0.001 };
@@ -110,7 +110,7 @@ export default computation(
         };
       }),
       levelSdRad: settings.levelSdDeg * DEG,
-      ...(local ? {} : { radiusM: EARTH_M }),
+      ...(local ? {} : { radiusM: EARTH_RADIUS_M }),
     };
     const found = registerByTargets(request, part(watch, 0.1, 0.2));
     const placers = found.scans.map((s) => frame.placer(s));

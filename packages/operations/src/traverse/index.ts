@@ -30,8 +30,8 @@ const DEG = Math.PI / 180;
 const MARK_SD_M = 0.01;
 /** Control that is held as given. */
 const FIXED_SD_M = 1e-4;
-/** Of a pointing where nothing shows it: of instruments for survey control, about two seconds. */
-const USUAL_ANGLE_DEG = 0.0006;
+/** Of a pointing where nothing shows it: of instruments for survey control, about three seconds. */
+const USUAL_ANGLE_DEG = 0.0008;
 /** From so many pairs in both faces on they show how good a pointing is. */
 const ENOUGH_PAIRS = 8;
 /** Known distances over measured ones differ by no more than this, unless a unit is wrong. */

@@ -1,4 +1,5 @@
 import { type Envelope } from '../../numeric/envelope';
+import { invertInto } from './invert';
 import { type Layout } from './layout';
 import { TERMS, type Block, type BlockState } from './model';
 import { type Linear, type Weights } from './normals';
@@ -131,7 +132,7 @@ export class Elimination {
     }
     if (kept >= 0 || rays === 0) return;
     const raise = 1 + damping;
-    this.invert(p, raise * xx, xy, xz, raise * yy, yz, raise * zz);
+    invertInto(this.inverse, 6 * p, raise * xx, xy, xz, raise * yy, yz, raise * zz);
     own[3 * p] = gx;
     own[3 * p + 1] = gy;
     own[3 * p + 2] = gz;
@@ -395,22 +396,5 @@ export class Elimination {
       matrix.values[matrix.at(kept + k, kept + k)] += weight[k];
       right[kept + k] += off[k];
     }
-  }
-
-  private invert(p: number, xx: number, xy: number, xz: number, yy: number, yz: number, zz: number): void {
-    const { inverse } = this;
-    const a = yy * zz - yz * yz;
-    const b = xz * yz - xy * zz;
-    const c = xy * yz - xz * yy;
-    const det = xx * a + xy * b + xz * c;
-    // rays that are as good as parallel tell nothing of their point: it then tells nothing of them
-    const f = det > 1e-14 * xx * yy * zz ? 1 / det : 0;
-    const i = 6 * p;
-    inverse[i] = f * a;
-    inverse[i + 1] = f * b;
-    inverse[i + 2] = f * c;
-    inverse[i + 3] = f * (xx * zz - xz * xz);
-    inverse[i + 4] = f * (xy * xz - xx * yz);
-    inverse[i + 5] = f * (xx * yy - xy * xy);
   }
 }

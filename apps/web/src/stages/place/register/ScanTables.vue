@@ -4,7 +4,7 @@ import { type RegisterFigures } from '@longheron/contract/kinds/parts/register';
 import { useView } from '../../../stores/view';
 import FigureTable from '../../../ui/FigureTable.vue';
 import Num from '../../../ui/Num.vue';
-import TabRow from '../../../ui/TabRow.vue';
+import TableTabs from '../../../ui/TableTabs.vue';
 import { useUnits } from '../../../ui/units';
 
 /** Scans, how pairs agree, residuals and targets, worst first. */
@@ -29,147 +29,131 @@ function weakest([e, n, h]: readonly number[]): string {
 </script>
 
 <template>
-  <div class="tables">
-    <TabRow v-model="tab" label="Figures of the scans" :tabs="tabs" />
-    <div class="scroll" tabindex="0" role="group" aria-label="Table">
-      <FigureTable
-        v-if="tab === 'scans'"
-        name="scans"
-        label="Scans as placed"
-        :columns="[
-          { key: 'number', label: 'No.', right: true, mono: true, value: (s) => s.number },
-          { key: 'name', label: 'Scan', value: (s) => s.name },
-          { key: 'points', label: 'Points', right: true, mono: true, value: (s) => s.points },
-          { key: 'x', label: `Easting, ${length.symbol}`, right: true, mono: true, value: (s) => length.of(s.x_m) },
-          { key: 'y', label: `Northing, ${length.symbol}`, right: true, mono: true, value: (s) => length.of(s.y_m) },
-          { key: 'z', label: `Height, ${length.symbol}`, right: true, mono: true, value: (s) => length.of(s.z_m) },
-          {
-            key: 'bearing',
-            label: 'Bearing, °',
-            hint: 'Grid bearing of the scanner’s y axis',
-            right: true,
-            mono: true,
-            value: (s) => s.bearing_deg,
-          },
-          { key: 'sd', label: 'SD E N H, mm', hint: '1 SD', right: true, mono: true, value: (s) => s.sd_x_m },
-          {
-            key: 'turn',
-            label: 'SD turn, °',
-            hint: '1 SD of the least sure turn',
-            right: true,
-            mono: true,
-            value: (s) => s.sd_rot_deg,
-          },
-          {
-            key: 'weak',
-            label: 'Least sure',
-            hint: 'Direction of its place that is known least',
-            value: (s) => weakest(s.weakest),
-          },
-          { key: 'targets', label: 'Targets', right: true, mono: true, value: (s) => s.targets },
-        ]"
-        :rows="figures.scans"
-        :row-key="(s) => s.name"
-        :row-class="(s) => ({ chosen: view.hoveredMark === s.name })"
-        @enter="(s) => (view.hoveredMark = s.name)"
-        @leave="() => (view.hoveredMark = null)"
-        ><template #points="{ row: s }"><Num :value="s.points" /></template
-        ><template #x="{ row: s }"><Num :value="length.of(s.x_m)" :digits="3" /></template
-        ><template #y="{ row: s }"><Num :value="length.of(s.y_m)" :digits="3" /></template
-        ><template #z="{ row: s }"><Num :value="length.of(s.z_m)" :digits="3" /></template
-        ><template #bearing="{ row: s }">{{ s.bearing_deg.toFixed(3) }}</template
-        ><template #sd="{ row: s }">{{ [s.sd_x_m, s.sd_y_m, s.sd_z_m].map(mm).join('  ') }}</template
-        ><template #turn="{ row: s }">{{ s.sd_rot_deg.toFixed(4) }}</template
-        ><template #weak="{ row: s }">{{ weakest(s.weakest) }}, {{ mm(s.weakest_sd_m) }} mm</template></FigureTable
-      >
-      <FigureTable
-        v-else-if="tab === 'pairs'"
-        name="pairs"
-        label="How pairs of scans agree, worst first"
-        :columns="[
-          { key: 'a', label: 'Scan', value: (p) => p.a },
-          { key: 'b', label: 'and', value: (p) => p.b },
-          { key: 'points', label: 'Common targets', right: true, mono: true, value: (p) => p.points },
-          {
-            key: 'rms',
-            label: 'RMS, mm',
-            hint: 'Of their common targets, in space',
-            right: true,
-            mono: true,
-            value: (p) => 1000 * p.rms_m,
-          },
-        ]"
-        :rows="figures.pairs"
-        ><template #rms="{ row: p }">{{ mm(p.rms_m) }}</template></FigureTable
-      >
-      <FigureTable
-        v-else-if="tab === 'residuals'"
-        name="residuals"
-        label="Residuals of targets, worst first"
-        :columns="[
-          { key: 'scan', label: 'Scan', value: (r) => r.scan },
-          { key: 'target', label: 'Target', value: (r) => r.target },
-          {
-            key: 'e',
-            label: 'Off E, mm',
-            hint: 'Adjusted less seen',
-            right: true,
-            mono: true,
-            value: (r) => 1000 * r.de_m,
-          },
-          { key: 'n', label: 'N', hint: 'mm', right: true, mono: true, value: (r) => 1000 * r.dn_m },
-          { key: 'h', label: 'H', hint: 'mm', right: true, mono: true, value: (r) => 1000 * r.dh_m },
-          {
-            key: 'test',
-            label: 'Test',
-            hint: 'Standardised residual; one in a thousand is above 3.29',
-            right: true,
-            mono: true,
-            value: (r) => r.test,
-          },
-        ]"
-        :rows="figures.residuals"
-        ><template #e="{ row: r }">{{ mm(r.de_m) }}</template
-        ><template #n="{ row: r }">{{ mm(r.dn_m) }}</template
-        ><template #h="{ row: r }">{{ mm(r.dh_m) }}</template
-        ><template #test="{ row: r }"
-          ><span :class="(r.test ?? 0) > TEST_LIMIT ? 'state warn' : ''">{{
-            r.test === null ? '–' : r.test.toFixed(1)
-          }}</span></template
-        ></FigureTable
-      >
-      <FigureTable
-        v-else
-        name="targets"
-        label="Targets as placed"
-        :columns="[
-          { key: 'name', label: 'Target', value: (t) => t.name },
-          { key: 'kind', label: 'Kind', value: (t) => (t.control ? 'known' : 'found') },
-          { key: 'scans', label: 'Scans', right: true, mono: true, value: (t) => t.scans },
-          { key: 'x', label: `Easting, ${length.symbol}`, right: true, mono: true, value: (t) => length.of(t.x_m) },
-          { key: 'y', label: `Northing, ${length.symbol}`, right: true, mono: true, value: (t) => length.of(t.y_m) },
-          { key: 'z', label: `Height, ${length.symbol}`, right: true, mono: true, value: (t) => length.of(t.z_m) },
-          { key: 'sd', label: 'SD E N H, mm', hint: '1 SD', right: true, mono: true, value: (t) => t.sd_m[0] },
-        ]"
-        :rows="figures.targets"
-        ><template #x="{ row: t }"><Num :value="length.of(t.x_m)" :digits="3" /></template
-        ><template #y="{ row: t }"><Num :value="length.of(t.y_m)" :digits="3" /></template
-        ><template #z="{ row: t }"><Num :value="length.of(t.z_m)" :digits="3" /></template
-        ><template #sd="{ row: t }">{{ t.sd_m.map(mm).join('  ') }}</template></FigureTable
-      >
-    </div>
-  </div>
+  <TableTabs v-model="tab" label="Figures of the scans" :tabs="tabs">
+    <FigureTable
+      v-if="tab === 'scans'"
+      name="scans"
+      label="Scans as placed"
+      :columns="[
+        { key: 'number', label: 'No.', right: true, mono: true, value: (s) => s.number },
+        { key: 'name', label: 'Scan', value: (s) => s.name },
+        { key: 'points', label: 'Points', right: true, mono: true, value: (s) => s.points },
+        { key: 'x', label: `Easting, ${length.symbol}`, right: true, mono: true, value: (s) => length.of(s.x_m) },
+        { key: 'y', label: `Northing, ${length.symbol}`, right: true, mono: true, value: (s) => length.of(s.y_m) },
+        { key: 'z', label: `Height, ${length.symbol}`, right: true, mono: true, value: (s) => length.of(s.z_m) },
+        {
+          key: 'bearing',
+          label: 'Bearing, °',
+          hint: 'Grid bearing of the scanner’s y axis',
+          right: true,
+          mono: true,
+          value: (s) => s.bearing_deg,
+        },
+        { key: 'sd', label: 'SD E N H, mm', hint: '1 SD', right: true, mono: true, value: (s) => s.sd_x_m },
+        {
+          key: 'turn',
+          label: 'SD turn, °',
+          hint: '1 SD of the least sure turn',
+          right: true,
+          mono: true,
+          value: (s) => s.sd_rot_deg,
+        },
+        {
+          key: 'weak',
+          label: 'Least sure',
+          hint: 'Direction of its place that is known least',
+          value: (s) => weakest(s.weakest),
+        },
+        { key: 'targets', label: 'Targets', right: true, mono: true, value: (s) => s.targets },
+      ]"
+      :rows="figures.scans"
+      :row-key="(s) => s.name"
+      :row-class="(s) => ({ chosen: view.hoveredMark === s.name })"
+      @enter="(s) => (view.hoveredMark = s.name)"
+      @leave="() => (view.hoveredMark = null)"
+      ><template #points="{ row: s }"><Num :value="s.points" /></template
+      ><template #x="{ row: s }"><Num :value="length.of(s.x_m)" :digits="3" /></template
+      ><template #y="{ row: s }"><Num :value="length.of(s.y_m)" :digits="3" /></template
+      ><template #z="{ row: s }"><Num :value="length.of(s.z_m)" :digits="3" /></template
+      ><template #bearing="{ row: s }">{{ s.bearing_deg.toFixed(3) }}</template
+      ><template #sd="{ row: s }">{{ [s.sd_x_m, s.sd_y_m, s.sd_z_m].map(mm).join('  ') }}</template
+      ><template #turn="{ row: s }">{{ s.sd_rot_deg.toFixed(4) }}</template
+      ><template #weak="{ row: s }">{{ weakest(s.weakest) }}, {{ mm(s.weakest_sd_m) }} mm</template></FigureTable
+    >
+    <FigureTable
+      v-else-if="tab === 'pairs'"
+      name="pairs"
+      label="How pairs of scans agree, worst first"
+      :columns="[
+        { key: 'a', label: 'Scan', value: (p) => p.a },
+        { key: 'b', label: 'and', value: (p) => p.b },
+        { key: 'points', label: 'Common targets', right: true, mono: true, value: (p) => p.points },
+        {
+          key: 'rms',
+          label: 'RMS, mm',
+          hint: 'Of their common targets, in space',
+          right: true,
+          mono: true,
+          value: (p) => 1000 * p.rms_m,
+        },
+      ]"
+      :rows="figures.pairs"
+      ><template #rms="{ row: p }">{{ mm(p.rms_m) }}</template></FigureTable
+    >
+    <FigureTable
+      v-else-if="tab === 'residuals'"
+      name="residuals"
+      label="Residuals of targets, worst first"
+      :columns="[
+        { key: 'scan', label: 'Scan', value: (r) => r.scan },
+        { key: 'target', label: 'Target', value: (r) => r.target },
+        {
+          key: 'e',
+          label: 'Off E, mm',
+          hint: 'Adjusted less seen',
+          right: true,
+          mono: true,
+          value: (r) => 1000 * r.de_m,
+        },
+        { key: 'n', label: 'N', hint: 'mm', right: true, mono: true, value: (r) => 1000 * r.dn_m },
+        { key: 'h', label: 'H', hint: 'mm', right: true, mono: true, value: (r) => 1000 * r.dh_m },
+        {
+          key: 'test',
+          label: 'Test',
+          hint: 'Standardised residual; one in a thousand is above 3.29',
+          right: true,
+          mono: true,
+          value: (r) => r.test,
+        },
+      ]"
+      :rows="figures.residuals"
+      ><template #e="{ row: r }">{{ mm(r.de_m) }}</template
+      ><template #n="{ row: r }">{{ mm(r.dn_m) }}</template
+      ><template #h="{ row: r }">{{ mm(r.dh_m) }}</template
+      ><template #test="{ row: r }"
+        ><span :class="(r.test ?? 0) > TEST_LIMIT ? 'state warn' : ''">{{
+          r.test === null ? '–' : r.test.toFixed(1)
+        }}</span></template
+      ></FigureTable
+    >
+    <FigureTable
+      v-else
+      name="targets"
+      label="Targets as placed"
+      :columns="[
+        { key: 'name', label: 'Target', value: (t) => t.name },
+        { key: 'kind', label: 'Kind', value: (t) => (t.control ? 'known' : 'found') },
+        { key: 'scans', label: 'Scans', right: true, mono: true, value: (t) => t.scans },
+        { key: 'x', label: `Easting, ${length.symbol}`, right: true, mono: true, value: (t) => length.of(t.x_m) },
+        { key: 'y', label: `Northing, ${length.symbol}`, right: true, mono: true, value: (t) => length.of(t.y_m) },
+        { key: 'z', label: `Height, ${length.symbol}`, right: true, mono: true, value: (t) => length.of(t.z_m) },
+        { key: 'sd', label: 'SD E N H, mm', hint: '1 SD', right: true, mono: true, value: (t) => t.sd_m[0] },
+      ]"
+      :rows="figures.targets"
+      ><template #x="{ row: t }"><Num :value="length.of(t.x_m)" :digits="3" /></template
+      ><template #y="{ row: t }"><Num :value="length.of(t.y_m)" :digits="3" /></template
+      ><template #z="{ row: t }"><Num :value="length.of(t.z_m)" :digits="3" /></template
+      ><template #sd="{ row: t }">{{ t.sd_m.map(mm).join('  ') }}</template></FigureTable
+    >
+  </TableTabs>
 </template>
-
-<style scoped>
-.tables {
-  display: grid;
-  grid-template-rows: auto minmax(0, 1fr);
-  background: var(--paper);
-  min-width: 0;
-}
-.scroll {
-  overflow: auto;
-  padding: 0 10px 10px;
-}
-</style>
