@@ -6,7 +6,7 @@ import { METRES_PER } from '@longheron/core/frames';
 import { EARTH_RADIUS_M } from '@longheron/core/network';
 import { part, Problem, tick, type Watch } from '@longheron/core/shared';
 import {
-  registerByTargets,
+  registerScans,
   type LeftOut,
   type KnownStation,
   type Registered,
@@ -112,7 +112,7 @@ export default computation(
       levelSdRad: settings.levelSdDeg * DEG,
       ...(local ? {} : { radiusM: EARTH_RADIUS_M }),
     };
-    const found = registerByTargets(request, part(watch, 0.1, 0.2));
+    const found = registerScans(request, part(watch, 0.1, 0.2));
     const placers = found.scans.map((s) => frame.placer(s));
     const sd: ScannerSd = { rangeM: settings.rangeSdM, angleRad: settings.angleSdDeg * DEG };
     const metresPer = UNITS[settings.unit];

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { registerByTargets } from '@longheron/core/terrestrial';
+import { registerScans } from '@longheron/core/terrestrial';
 import { LocalFrame } from '@longheron/core/frames';
 import { parseSystem } from '@longheron/formats/crs';
 import { readMarks } from '@longheron/formats/marks';
@@ -36,7 +36,7 @@ describe('the scans of the demo', () => {
       atM: frame.fromGeodetic(...place(m.eastingM, m.northingM, m.heightM)),
       sdM: [m.sdEM!, m.sdNM!, m.sdHM!] as [number, number, number],
     }));
-  const found = registerByTargets({
+  const found = registerScans({
     scans: stands.map((s) => s.name),
     seen: seen.map(({ scan, target, atM, sdM }) => ({ scan, target, atM, sdM })),
     control: known(spheresText(SEED)),

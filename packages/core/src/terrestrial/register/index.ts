@@ -1,3 +1,4 @@
 /** Scans placed by what they share. */
 export * from './model';
-export { registerByTargets } from './byTargets';
+export { registerScans } from './registerScans';
+export { FINEST_M, patchesOf, Voxels, type ScanPatches } from './surfaces';

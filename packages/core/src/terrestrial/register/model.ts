@@ -1,4 +1,5 @@
 import { type Matrix3, type Vector3 } from '../../numeric/matrix3';
+import { type ScanPatches } from './surfaces/patches';
 
 /** A target as a scan shows it, in the scanner's own frame (right-handed, z up, metres). */
 export interface SeenTarget {
@@ -21,6 +22,8 @@ export interface KnownStation extends KnownPlace {
   /** Bearing of the scanner's y axis, from y towards x, radians, and 1 SD. */
   bearingRad?: number;
   sdBearingRad?: number;
+  /** Only to begin with: surfaces tell the rest. */
+  rough?: boolean;
 }
 
 export interface RegisterRequest {
@@ -33,6 +36,10 @@ export interface RegisterRequest {
   levelSdRad: number;
   /** Radius of the Earth by which verticals lean apart, metres; none: all verticals are z. */
   radiusM?: number;
+  /** Surfaces of scans by name; given, scans are brought together by them as well. */
+  surfaces?: ReadonlyMap<string, ScanPatches>;
+  /** Poses by name to begin with, in any one frame, where neither targets nor stations tell. */
+  starts?: ReadonlyMap<string, Pose>;
 }
 
 export interface Pose {
@@ -47,6 +54,8 @@ export interface PlacedScan extends Pose {
   /** 6 × 6: place, then small turns about the scanner's own axes; metres and radians. */
   covariance: Float64Array;
   targets: number;
+  /** Pieces of its surfaces that agree with other scans. */
+  pieces: number;
   /** The least sure direction of its place, unit, and its deviation; and the least sure turn. */
   weakest: { direction: Vector3; sdM: number; sdTurnRad: number };
 }
@@ -63,8 +72,31 @@ export interface TargetResidual {
 export interface PairResidual {
   a: string;
   b: string;
+  /** Common targets, and RMS of how they differ in space; NaN without any. */
   targets: number;
   rmsM: number;
+  surfaces?: PairSurfaces;
+}
+
+/** How the surfaces of two scans agree. */
+export interface PairSurfaces {
+  /** Pieces that agree, and RMS of their distances from the planes of the other, metres. */
+  pieces: number;
+  rmsM: number;
+  /** Share of the smaller scan's pieces that lie near anything of the other, and share of those that agree. */
+  overlap: number;
+  agreeing: number;
+  /** The direction in which this pair alone is least sure, unit, and the deviation in it, metres. */
+  weakest: { direction: Vector3; sdM: number };
+}
+
+/** A scan whose pose nothing tells surely enough to claim it. */
+export interface Unplaced {
+  name: string;
+  /** Nothing joins it; it fits none of those that it overlaps; a direction or a turn is left open. */
+  why: 'apart' | 'unlike' | 'weak';
+  /** Of a weak one: the open direction, unit, its deviation, and that of the least sure turn. */
+  weakest?: { direction: Vector3; sdM: number; sdTurnRad: number };
 }
 
 /** A sighting of a target, the given place of a target, or a station that the others contradict. */
@@ -82,6 +114,7 @@ export interface LeftOut {
 
 export interface Registered {
   scans: PlacedScan[];
+  unplaced: Unplaced[];
   targets: Array<{ name: string; atM: Vector3; sdM: Vector3; scans: number; control: boolean }>;
   residuals: TargetResidual[];
   pairs: PairResidual[];
@@ -89,6 +122,10 @@ export interface Registered {
   rejected: LeftOut[];
   sigma0: number;
   redundancy: number;
-  /** Whether nothing says where the whole lies: the first scan then keeps its own frame. */
+  /** Deviations of surfaces in those that the scatter of their pieces tells; NaN without surfaces. */
+  surfaceScale: number;
+  /** Pairs of scans whose surfaces overlap and do not agree: they do not count. */
+  unlike: Array<{ a: string; b: string }>;
+  /** Whether nothing says where the whole lies: one scan then keeps the pose that it began with. */
   loose: boolean;
 }

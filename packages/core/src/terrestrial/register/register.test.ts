@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { Random } from '../../numeric/random';
 import { type Matrix3, type Vector3 } from '../../numeric/matrix3';
-import { registerByTargets, type RegisterRequest, type Registered } from '.';
+import { registerScans, type RegisterRequest, type Registered } from '.';
 
 const DEG = Math.PI / 180;
 const LEVEL = 0.003 * DEG;
@@ -76,7 +76,7 @@ const SEEDS = Array.from({ length: 20 }, (_, k) => k + 1);
 describe('scans placed by targets', () => {
   const all = SEEDS.map((s) => {
     const truth = drawn(s);
-    return { truth, found: registerByTargets(truth.request) };
+    return { truth, found: registerScans(truth.request) };
   });
 
   it('have poses as far off as their deviations say', () => {
@@ -103,14 +103,14 @@ describe('scans placed by targets', () => {
       const d = s.scan === 's2' && s.target === 't5' ? 0.3 : 0;
       return { ...s, atM: s.atM.map((v, k) => v + (k === 0 ? d : 0)) as Vector3 };
     });
-    const swapped = registerByTargets({ ...request, seen });
+    const swapped = registerScans({ ...request, seen });
     expect(swapped.rejected[0]).toMatchObject({ scan: 's2', target: 't5' });
     expect(Math.abs(swapped.rejected[0].offM - 0.3)).toBeLessThan(0.02);
     expect(swapped.rejected).toHaveLength(1);
     const control = request.control.map((c) =>
       c.name === 't4' ? { ...c, atM: [c.atM[0], c.atM[1], c.atM[2] + 0.11] as Vector3 } : c,
     );
-    const wrong = registerByTargets({ ...request, control });
+    const wrong = registerScans({ ...request, control });
     expect(wrong.rejected.map((r) => [r.what, r.target])).toEqual([['control', 't4']]);
     const t4 = wrong.targets.find((t) => t.name === 't4')!;
     expect(Math.abs(t4.atM[2] - targets.get('t4')![2])).toBeLessThan(0.01);
@@ -124,7 +124,7 @@ describe('scans placed by targets', () => {
       atM: at(name === 's1' ? 's4' : name),
       sdM: [0.004, 0.004, 0.004] as Vector3,
     }));
-    const { rejected } = registerByTargets({ ...request, stations });
+    const { rejected } = registerScans({ ...request, stations });
     expect(rejected).toHaveLength(1);
     expect(rejected[0]).toMatchObject({ what: 'station', scan: 's1', standsAt: 's4' });
     expect(rejected[0].offM).toBeCloseTo(Math.hypot(...at('s1').map((v, k) => v - at('s4')[k])), 1);
@@ -132,7 +132,7 @@ describe('scans placed by targets', () => {
 
   it('keep the frame of the first where nothing is known, and agree all the same', () => {
     const { request, poses } = drawn(5);
-    const free = registerByTargets({ ...request, control: [], radiusM: undefined });
+    const free = registerScans({ ...request, control: [], radiusM: undefined });
     expect(free.loose).toBe(true);
     for (const v of free.scans[0].atM) expect(Math.abs(v)).toBeLessThan(1e-9);
     // distances between scanners are those of the truth
@@ -153,9 +153,9 @@ describe('scans placed by targets', () => {
         sdBearingRad: 0.002 * DEG,
       },
     ];
-    const alone = registerByTargets({ ...request, scans: ['s1'], seen: [], control: [], stations });
+    const alone = registerScans({ ...request, scans: ['s1'], seen: [], control: [], stations });
     expect(alone.scans[0].atM.map((v, k) => Math.abs(v - atM[k]) < 1e-9)).toEqual([true, true, true]);
-    expect(() => registerByTargets({ ...request, seen: request.seen.filter((s) => s.scan !== 's4') })).toThrow(
+    expect(() => registerScans({ ...request, seen: request.seen.filter((s) => s.scan !== 's4') })).toThrow(
       /Nothing joins s4/,
     );
   });

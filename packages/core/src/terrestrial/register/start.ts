@@ -1,5 +1,5 @@
-import { type Vector3 } from '../../numeric/matrix3';
-import { type RegisterRequest, type SeenTarget } from './model';
+import { apply3, multiply3, transpose3, type Vector3 } from '../../numeric/matrix3';
+import { type Pose, type RegisterRequest, type SeenTarget } from './model';
 
 /** A pose of a levelled scanner: place, and the bearing of its y axis. */
 export interface LevelPose {
@@ -19,11 +19,13 @@ export function levelled({ atM, bearingRad }: LevelPose, [x, y, z]: Vector3): Ve
 
 /**
  * Poses near enough to begin with: of levelled scanners two common targets tell a pose. The scan of which most targets
- * agree comes first; without anything known the first one keeps its own frame.
+ * agree comes first; without anything known the first one keeps its own frame. What targets do not reach begins as its
+ * station says, or as given poses put it beside those that were reached, or, where surfaces may tell, in the frame of all.
  * @returns poses by scan; scans that nothing reaches are not among them.
  */
-export function startPoses(request: RegisterRequest, loose: boolean): Map<string, LevelPose> {
-  const { scans, seen, control, stations } = request;
+export function startPoses(request: RegisterRequest): Map<string, Pose> {
+  const { scans, seen, control, stations, surfaces, starts } = request;
+  const loose = !control.length && !stations.length;
   const poses = new Map<string, LevelPose>();
   const places = new Map(control.map((c) => [c.name, c.atM]));
   const of = new Map(scans.map((s) => [s, seen.filter((t) => t.scan === s)]));
@@ -31,8 +33,12 @@ export function startPoses(request: RegisterRequest, loose: boolean): Map<string
     poses.set(scan, pose);
     for (const t of of.get(scan)!) if (!places.has(t.target)) places.set(t.target, levelled(pose, t.atM));
   };
-  if (loose && !poses.size && scans.length) place(scans[0], { atM: [0, 0, 0], bearingRad: 0 });
-  for (;;) {
+  const out = new Map<string, Pose>();
+  if (loose && scans.length) {
+    if (starts?.has(scans[0]) && !seen.length) for (const s of scans) if (starts.has(s)) out.set(s, starts.get(s)!);
+    if (!out.size) place(scans[0], { atM: [0, 0, 0], bearingRad: 0 });
+  }
+  while (!out.size) {
     let best: { scan: string; pose: LevelPose; agreeing: number } | undefined;
     for (const scan of scans) {
       if (poses.has(scan)) continue;
@@ -46,9 +52,34 @@ export function startPoses(request: RegisterRequest, loose: boolean): Map<string
     }
     // what targets do not place stands where it is said to
     const said = stations.find((s) => s.bearingRad !== undefined && of.has(s.name) && !poses.has(s.name));
-    if (!said) return poses;
+    if (!said) break;
     place(said.name, { atM: said.atM, bearingRad: said.bearingRad! });
   }
+  for (const [name, pose] of poses) out.set(name, upright(pose));
+  if (!surfaces) return out;
+  const known = scans.find((s) => out.has(s) && starts?.has(s));
+  for (const s of scans) {
+    if (out.has(s)) continue;
+    const given = starts?.get(s);
+    if (given && known) out.set(s, beside(out.get(known)!, starts!.get(known)!, given));
+    else if (loose) out.set(s, given ?? upright({ atM: [0, 0, 0], bearingRad: 0 }));
+  }
+  return out;
+}
+
+function upright({ atM, bearingRad }: LevelPose): Pose {
+  const [sin, cos] = [Math.sin(bearingRad), Math.cos(bearingRad)];
+  return { atM: [...atM], rotation: Float64Array.of(cos, sin, 0, -sin, cos, 0, 0, 0, 1) };
+}
+
+/** A pose that lies to `found` as `given` lies to `start`. */
+function beside(found: Pose, start: Pose, given: Pose): Pose {
+  const turn = multiply3(found.rotation, transpose3(start.rotation));
+  const shift = apply3(turn, [0, 1, 2].map((k) => given.atM[k] - start.atM[k]));
+  return {
+    atM: [0, 1, 2].map((k) => found.atM[k] + shift[k]) as Vector3,
+    rotation: multiply3(turn, given.rotation),
+  };
 }
 
 /** From the pair of targets that most others agree with; with the scanner's place known one is enough. */

@@ -1,0 +1,4 @@
+/** Surfaces of scans as pieces of planes, and how scans are brought together by them. */
+export { Voxels } from './voxels';
+export { FINEST_M, patchesOf, type ScanPatches } from './patches';
+export * from './converge';
