@@ -48,6 +48,7 @@ import { benchBlock } from './block';
 import { benchColour, benchStrips } from './flight';
 import { benchLaz } from './laz';
 import { benchOrthophoto } from './ortho';
+import { benchRegister } from './register';
 import { benchTotalStation } from './totalStation';
 import { benchSelections } from './select';
 import { solveSession } from '../verify/gnss';
@@ -118,6 +119,7 @@ try {
   if (runs('block')) benchBlock(line);
   if (runs('ortho')) benchOrthophoto(system, line);
   if (runs('total-station')) benchTotalStation(system, line);
+  if (runs('scans')) benchRegister(line);
   if (runs('ground')) ground();
   if (runs('tin')) tin();
   if (runs('laz')) await benchLaz(folder, line);

@@ -144,7 +144,14 @@ export interface Made {
   poses?: string;
   smoothed?: { radiusM: number; thickM: number; mostM: number };
   /** Of one that came in another format. */
-  converted?: { format: string; points: number; left: number; lost: string[] };
+  converted?: {
+    format: string;
+    points: number;
+    left: number;
+    lost: string[];
+    /** Its scans, by the numbers of their points' sources from 1: origin, and nine numbers that turn their axes. */
+    stands?: Array<{ name: string; atM: [number, number, number]; rotation: number[] }>;
+  };
   pointText?: { header: string[] | null; sample: string[][]; columns: { [column: string]: number } } | null;
   groundHeights?: { revision: number };
 }

@@ -5,7 +5,7 @@ export default operation({
   title: 'Place scans',
   past: 'placed',
   stage: 'place',
-  version: 1,
+  version: 2,
   result: 'point-cloud',
   resultName: 'Cloud of scans',
   roles: {
@@ -14,7 +14,7 @@ export default operation({
       label: 'Scans',
       several: true,
       flag: 'scans',
-      reason: 'One file a set-up, in the scanner’s own frame: right-handed, z up, levelled.',
+      reason: 'One file a set-up, in the scanner’s own frame: right-handed, z up, levelled. E57 may hold several.',
     },
     targets: {
       kind: 'scan-targets',
@@ -37,8 +37,34 @@ export default operation({
       flag: 'stations',
       reason: 'Places of scanners by the names of scans; with azimuth_deg the grid bearing of their y axes.',
     },
+    inPlace: {
+      kind: 'point-cloud',
+      label: 'Cloud in place',
+      none: 'none',
+      flag: 'to',
+      reason: 'A cloud of the project whose surfaces the scans are brought to.',
+    },
   },
   settings: {
+    by: choice({
+      label: 'Placed by',
+      flag: 'by',
+      choices: {
+        auto: 'targets, and surfaces where these are too few',
+        targets: 'targets and stations',
+        surfaces: 'surfaces and stations',
+        both: 'targets, surfaces and stations',
+      },
+      usual: 'auto',
+      reason: 'Surfaces bring scans together from 0.3 m and 3° off.',
+    }),
+    frames: choice({
+      label: 'They are',
+      flag: 'frames',
+      choices: { scanner: 'scans, each about its scanner', any: 'clouds in any frame, not level' },
+      usual: 'scanner',
+      reason: 'Clouds of handheld scanners, or from elsewhere, have no scanner in their origin.',
+    }),
     levelSdDeg: number({
       label: 'Levelled to, 1 SD',
       flag: 'level-sd-deg',
@@ -91,10 +117,15 @@ export default operation({
       reason: 'Of their coordinates.',
     }),
   },
-  refuse: (_s, chosen) => (chosen.scans > 0 ? undefined : 'No scan was chosen.'),
+  refuse: (s, chosen) =>
+    chosen.scans === 0
+      ? 'No scan was chosen.'
+      : s.by === 'targets' && chosen.inPlace
+        ? 'A cloud in place serves by its surfaces: choose surfaces or both.'
+        : undefined,
   command: {
     name: 'register',
-    what: 'one cloud of scans, placed by targets, known marks and stations',
+    what: 'one cloud of scans, placed by targets, surfaces, known marks and stations',
     system: {
       flag: 'crs',
       reason: 'System of marks and stations, e.g. EPSG:25832+5773; without it the first scan’s frame.',

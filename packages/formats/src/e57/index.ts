@@ -106,14 +106,22 @@ function e57Source(source: ByteSource, pages: Pages, description: E57Description
       ['Scans', scans.map((s) => s.name).join(', ')],
       ['Points of each', scans.map((s) => s.count).join(', ')],
     ],
-    async *batches(watch?: Watch) {
+    stands: scans.map((s, k) => ({
+      // names of scans within a file need not differ
+      name: scans.findIndex((o) => o.name === s.name) < k ? `${s.name} ${k + 1}` : s.name,
+      atM: s.translation,
+      rotation: s.rotation,
+    })),
+    async *batches(watch?: Watch, only?: number) {
       let done = 0;
-      for (const [k, scan] of scans.entries())
+      for (const [k, scan] of scans.entries()) {
+        if (only !== undefined && only !== k + 1) continue;
         for await (const { count: n, columns } of unpackScan(pages, scan, USED, source.name)) {
           tick(watch, done / count, `Reading ${scan.name}`);
           yield placed(scan, k + 1, n, columns, fields);
           done += n;
         }
+      }
     },
     close: () => source.close(),
   };

@@ -19,6 +19,13 @@ export interface PointBatch {
   source?: Uint16Array;
 }
 
+/** A scan as its file places it: its origin, and what turns its axes into those of the file (nine numbers by rows). */
+export interface Stand {
+  name: string;
+  atM: [number, number, number];
+  rotation: number[];
+}
+
 /** A cloud in a format that is not LAS, open for reading. */
 export interface PointSource {
   name: string;
@@ -40,7 +47,9 @@ export interface PointSource {
   lost: string[];
   /** Short facts to show. */
   details: [string, string][];
-  /** Batches in file order; each is valid until the next. */
-  batches(watch?: Watch): AsyncGenerator<PointBatch>;
+  /** Poses of the scans that the file places, by the numbers of their points' sources, from 1. */
+  stands?: Stand[];
+  /** Batches in file order, of all or of one source alone where the file has them apart; each is valid until the next. */
+  batches(watch?: Watch, only?: number): AsyncGenerator<PointBatch>;
   close(): Promise<void>;
 }

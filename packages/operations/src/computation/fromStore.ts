@@ -84,6 +84,7 @@ function cloudFromStore(name: string, c: Contents['point-cloud'], store: Store):
     stored: () => cloudOf(store, edited),
     order: () => Promise.resolve(store.path(order)),
     shared: { index, order },
+    ...(c.converted?.stands ? { stands: c.converted.stands } : {}),
   };
 }
 

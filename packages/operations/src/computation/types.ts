@@ -5,6 +5,7 @@ import { type Mounting } from '@longheron/core/frames';
 import { type Notice, type Watch } from '@longheron/core/shared';
 import { type HeightGrid } from '@longheron/core/surface';
 import { type Photo } from '@longheron/core/trajectory';
+import { type Stand } from '@longheron/formats/points';
 import { type LoadedCloud } from '../shared/cloud';
 import { type Account } from '../shared/pages/account';
 import { type Report } from '../shared/report';
@@ -47,6 +48,8 @@ export interface OpenedCloud {
   stored(watch?: Watch): Promise<OpenedStore>;
   /** Path of the file with the row in the LAS file of each stored point. */
   order(): Promise<string>;
+  /** Poses of the scans that it came as, by the numbers of their points' sources, from 1. */
+  stands?: Stand[];
   /** Objects of the store that a result may share. */
   shared?: { index: string; order: string };
 }

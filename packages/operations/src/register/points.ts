@@ -1,44 +1,13 @@
 import { type PlacedScan } from '@longheron/core/terrestrial';
-import { type Watch } from '@longheron/core/shared';
-import { LasFile } from '@longheron/formats/las';
 import { type PointBatch } from '@longheron/formats/points';
-import { formatId, openPoints, recogniseFile } from '@longheron/formats/registry';
 import { type ScanPlacer } from './frame';
-
-/** Points of a scan as its file has them, in batches; LAS as any other format. */
-export async function* scanBatches(path: string, name: string, watch?: Watch): AsyncGenerator<PointBatch> {
-  const format = await recogniseFile(path, name);
-  if (format && formatId(format) === 'las') {
-    const file = await LasFile.openPath(path);
-    try {
-      const { scale, offset } = file.header;
-      const p = await file.readAll(watch);
-      const column = (raw: Int32Array, k: number) => Float64Array.from(raw, (v) => v * scale[k] + offset[k]);
-      yield {
-        count: p.count,
-        x: column(p.x, 0),
-        y: column(p.y, 1),
-        z: column(p.z, 2),
-        intensity: p.intensity,
-        ...(p.red && p.green && p.blue ? { colour: [p.red, p.green, p.blue] } : {}),
-      };
-    } finally {
-      await file.close();
-    }
-    return;
-  }
-  const { source } = await openPoints(path, name);
-  try {
-    yield* source.batches(watch);
-  } finally {
-    await source.close();
-  }
-}
 
 /** Deviations of ranges and angles of a scanner. */
 export interface ScannerSd {
   rangeM: number;
   angleRad: number;
+  /** Whether the scanner stood in the origin; else ranges are not known, and `rangeM` is of each coordinate. */
+  facing: boolean;
 }
 
 /** Points placed, with 1 SD of each coordinate: range along the ray, angles across, and the pose. */
@@ -50,7 +19,14 @@ export class PlacedBatch {
   readonly sdN: Float32Array;
   readonly sdH: Float32Array;
 
-  constructor(batch: PointBatch, metresPer: number, scan: PlacedScan, placer: ScanPlacer, sd: ScannerSd) {
+  constructor(
+    batch: PointBatch,
+    metresPer: number,
+    originM: readonly number[],
+    scan: PlacedScan,
+    placer: ScanPlacer,
+    sd: ScannerSd,
+  ) {
     const { count } = batch;
     this.easting = new Float64Array(count);
     this.northing = new Float64Array(count);
@@ -64,16 +40,16 @@ export class PlacedBatch {
     const { covariance: c } = scan;
     const r = placer.rotation;
     for (let i = 0; i < count; i++) {
-      const x = batch.x[i] * metresPer;
-      const y = batch.y[i] * metresPer;
-      const z = batch.z[i] * metresPer;
+      const x = batch.x[i] * metresPer - originM[0];
+      const y = batch.y[i] * metresPer - originM[1];
+      const z = batch.z[i] * metresPer - originM[2];
       placer.place(x, y, z, at);
       this.easting[i] = at[0];
       this.northing[i] = at[1];
       this.height[i] = at[2];
       const range = Math.sqrt(x * x + y * y + z * z) || 1e-9;
       const along = sd.rangeM * sd.rangeM;
-      const across = (sd.angleRad * range) ** 2;
+      const across = sd.facing ? (sd.angleRad * range) ** 2 : along;
       for (let k = 0; k < 3; k++) {
         const a = r[3 * k];
         const b = r[3 * k + 1];

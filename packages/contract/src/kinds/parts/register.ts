@@ -22,13 +22,42 @@ export interface RegisterFigures {
     sd_z_m: number;
     sd_rot_deg: number;
     targets: number;
+    /** Pieces of its surfaces that agree with other scans. */
+    pieces: number;
     /** The least sure direction of its place, and its deviation. */
     weakest: [number, number, number];
     weakest_sd_m: number;
     grid_factor: number | null;
     convergence_deg: number | null;
   }>;
-  pairs: Array<{ a: string; b: string; rms_m: number; points: number }>;
+  /** RMS in space of common targets, as many as `points`; of surfaces where a pair has no targets. */
+  pairs: Array<{
+    a: string;
+    b: string;
+    rms_m: number;
+    points: number;
+    /** Pieces of surfaces that agree, and RMS of their distances along the normals; none where surfaces were not used. */
+    pieces: number | null;
+    surface_rms_m: number | null;
+    /** Share of the pieces near anything of the other scan, and share of these that agree. */
+    overlap: number | null;
+    agreeing: number | null;
+    /** East, north, up of the direction in which the surfaces of this pair alone say least, and 1 SD in it. */
+    weakest: [number, number, number] | null;
+    weakest_sd_m: number | null;
+  }>;
+  /** Scans whose pose nothing tells surely: they are not in the cloud. */
+  unplaced: Array<{
+    name: string;
+    why: 'apart' | 'unlike' | 'weak';
+    weakest: [number, number, number] | null;
+    weakest_sd_m: number | null;
+    says: string;
+  }>;
+  /** Pairs whose surfaces overlap and do not agree. */
+  unlike: Array<{ a: string; b: string }>;
+  /** Deviations of surfaces in those that the scatter of points tells; none without surfaces. */
+  surface_factor: number | null;
   targets: Array<{
     name: string;
     control: boolean;

@@ -38,7 +38,9 @@ export interface RegisterRequest {
   radiusM?: number;
   /** Surfaces of scans by name; given, scans are brought together by them as well. */
   surfaces?: ReadonlyMap<string, ScanPatches>;
-  /** Poses by name to begin with, in any one frame, where neither targets nor stations tell. */
+  /** A cloud that lies where it should, its surfaces in the frame: scans are brought to it. */
+  fixed?: { name: string; patches: ScanPatches };
+  /** Poses by name to begin with where neither targets nor stations tell: in the frame, or, without a fixed cloud, in any. */
   starts?: ReadonlyMap<string, Pose>;
 }
 

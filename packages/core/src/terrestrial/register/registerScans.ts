@@ -36,7 +36,8 @@ export function registerScans(request: RegisterRequest, watch?: Watch): Register
     seen: request.seen.filter((s) => start.has(s.scan)),
     stations: request.stations.filter((s) => start.has(s.name)),
   };
-  const grounded = request.control.length > 0 || request.stations.some((s) => !s.rough);
+  const { fixed } = request;
+  const grounded = fixed !== undefined || request.control.length > 0 || request.stations.some((s) => !s.rough);
   const first = used.scans.findIndex((s) => request.stations.some((o) => o.name === s));
   const held = grounded ? undefined : Math.max(0, first);
   let work = workOf(used, start, held);
@@ -44,7 +45,7 @@ export function registerScans(request: RegisterRequest, watch?: Watch): Register
   const found =
     surfaces &&
     converge(
-      used.scans.map((s) => surfaces.get(s)!),
+      [...used.scans.map((s) => surfaces.get(s)!), ...(fixed ? [fixed.patches] : [])],
       poses,
       (add) => step(work, rowsOf(work), add).moved,
       part(watch, 0, 0.9),
@@ -102,4 +103,3 @@ function offOf(
         );
   return { offM: apart(given, found.atM) };
 }
-

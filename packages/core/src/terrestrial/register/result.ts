@@ -12,7 +12,12 @@ export interface Judged {
   redundancy: number;
 }
 
-export function judge({ scans, poses, surfaces }: Work, rows: readonly Rows[], inverse: Float64Array, n: number): Judged {
+export function judge(
+  { scans, poses, surfaces }: Work,
+  rows: readonly Rows[],
+  inverse: Float64Array,
+  n: number,
+): Judged {
   let [squares, spare] = [0, 0];
   const tests: LeftOut[] = [];
   const residuals: Registered['residuals'] = [];
@@ -41,6 +46,14 @@ export function judge({ scans, poses, surfaces }: Work, rows: readonly Rows[], i
   return { tests, residuals, sigma0, redundancy };
 }
 
+/** What all pieces of a scan share, of its ranges and its angles at some metres: thousands of them do not average it out. */
+const COMMON_M = 0.0003;
+const COMMON_RAD = 0.0003 / 15;
+
+function addCommon(covariance: Float64Array): void {
+  for (let k = 0; k < 6; k++) covariance[7 * k] += (k < 3 ? COMMON_M : COMMON_RAD) ** 2;
+}
+
 /** Everything told of placed scans. */
 export function resultOf(
   work: Work,
@@ -54,8 +67,9 @@ export function resultOf(
   const unplaced = sureness?.unplaced ?? [];
   return {
     scans: scans.flatMap((name, i): PlacedScan[] => {
-      if (unplaced.some((u) => u.name === name)) return [];
+      if (i === work.fixedAt || unplaced.some((u) => u.name === name)) return [];
       const covariance = poseCovariance(inverse, n, i, scale);
+      if (surfaces && i !== work.held) addCommon(covariance);
       return [
         {
           name,

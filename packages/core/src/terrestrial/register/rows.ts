@@ -18,11 +18,14 @@ export interface Work {
   places: Vector3[];
   /** The scan that keeps its pose, where nothing else says where the whole lies. */
   held?: number;
+  /** The cloud that lies where it should, as the last of the scans. */
+  fixedAt?: number;
   surfaces?: SurfaceTies;
 }
 
 /** Everything as it is to begin with. @throws nothing: scans without a start are not to be among those of the request. */
 export function workOf(request: RegisterRequest, start: ReadonlyMap<string, Pose>, held: number | undefined): Work {
+  const { fixed } = request;
   const { seen } = request;
   const names = [...new Set(seen.map((s) => s.target))];
   const poses = request.scans.map((s): Pose => {
@@ -35,7 +38,10 @@ export function workOf(request: RegisterRequest, start: ReadonlyMap<string, Pose
     const first = seen.find((s) => s.target === n)!;
     return placed(poses[request.scans.indexOf(first.scan)], first.atM);
   });
-  return { request, seen, names, scans: [...request.scans], poses, places, held };
+  const scans = [...request.scans];
+  if (!fixed) return { request, seen, names, scans, poses, places, held };
+  poses.push({ atM: [0, 0, 0], rotation: Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1) });
+  return { request, seen, names, scans: [...scans, fixed.name], poses, places, held, fixedAt: scans.length };
 }
 
 /** A point of a scan in the frame. */
@@ -61,7 +67,7 @@ function upAt(p: Vector3, radiusM: number | undefined): Vector3 {
 }
 
 /** Equations of targets, known marks, stations and levels. */
-export function rowsOf({ request, seen, names, scans, poses, places, held: heldAt }: Work): Rows[] {
+export function rowsOf({ request, seen, names, scans, poses, places, held: heldAt, fixedAt }: Work): Rows[] {
   const out: Rows[] = [];
   const targetAt = (n: string) => 6 * scans.length + 3 * names.indexOf(n);
   for (const s of seen) {
@@ -103,6 +109,11 @@ export function rowsOf({ request, seen, names, scans, poses, places, held: heldA
   }
   scans.forEach((name, i) => {
     const { atM, rotation: r } = poses[i];
+    if (fixedAt === i) {
+      const six = [0, 1, 2, 3, 4, 5];
+      out.push({ a: six.map((k) => new Map([[6 * i + k, 1]])), misfit: six.map(() => 0), sd: six.map(() => HELD_SD) });
+      return;
+    }
     const g = apply3(transpose3(r), upAt(atM, request.radiusM));
     // the vertical as the scanner sees it: g × ω
     out.push({
@@ -150,4 +161,3 @@ export function rowsOf({ request, seen, names, scans, poses, places, held: heldA
   });
   return out;
 }
-

@@ -24,8 +24,8 @@ export function levelled({ atM, bearingRad }: LevelPose, [x, y, z]: Vector3): Ve
  * @returns poses by scan; scans that nothing reaches are not among them.
  */
 export function startPoses(request: RegisterRequest): Map<string, Pose> {
-  const { scans, seen, control, stations, surfaces, starts } = request;
-  const loose = !control.length && !stations.length;
+  const { scans, seen, control, stations, surfaces, starts, fixed } = request;
+  const loose = !control.length && !stations.length && !fixed;
   const poses = new Map<string, LevelPose>();
   const places = new Map(control.map((c) => [c.name, c.atM]));
   const of = new Map(scans.map((s) => [s, seen.filter((t) => t.scan === s)]));
@@ -61,7 +61,8 @@ export function startPoses(request: RegisterRequest): Map<string, Pose> {
   for (const s of scans) {
     if (out.has(s)) continue;
     const given = starts?.get(s);
-    if (given && known) out.set(s, beside(out.get(known)!, starts!.get(known)!, given));
+    if (given && fixed) out.set(s, given);
+    else if (given && known) out.set(s, beside(out.get(known)!, starts!.get(known)!, given));
     else if (loose) out.set(s, given ?? upright({ atM: [0, 0, 0], bearingRad: 0 }));
   }
   return out;
@@ -75,7 +76,10 @@ function upright({ atM, bearingRad }: LevelPose): Pose {
 /** A pose that lies to `found` as `given` lies to `start`. */
 function beside(found: Pose, start: Pose, given: Pose): Pose {
   const turn = multiply3(found.rotation, transpose3(start.rotation));
-  const shift = apply3(turn, [0, 1, 2].map((k) => given.atM[k] - start.atM[k]));
+  const shift = apply3(
+    turn,
+    [0, 1, 2].map((k) => given.atM[k] - start.atM[k]),
+  );
   return {
     atM: [0, 1, 2].map((k) => found.atM[k] + shift[k]) as Vector3,
     rotation: multiply3(turn, given.rotation),

@@ -187,7 +187,11 @@ describe('scans brought together by their surfaces', () => {
   it('lie within 5 mm and a hundredth of a degree from 0.3 m and 3 degrees off', () => {
     const off = all.map(({ truth, found }) => {
       const e = errors(truth, found);
-      return { scans: e.length, offM: Math.max(...e.map((v) => v.offM)), turnDeg: Math.max(...e.map((v) => v.turnDeg)) };
+      return {
+        scans: e.length,
+        offM: Math.max(...e.map((v) => v.offM)),
+        turnDeg: Math.max(...e.map((v) => v.turnDeg)),
+      };
     });
     const good = off.filter((o) => o.scans === 6 && o.offM < 0.005 && o.turnDeg < 0.01);
     expect(good.length).toBeGreaterThanOrEqual(19);
@@ -202,6 +206,23 @@ describe('scans brought together by their surfaces', () => {
     const rms = Math.sqrt(inSd.reduce((s, v) => s + v * v, 0) / inSd.length);
     expect(rms).toBeGreaterThan(0.6);
     expect(rms).toBeLessThan(1.4);
+  });
+
+  it('are never said to be placed where they are not, begun too far off', () => {
+    let placed = 0;
+    for (const { truth } of all.slice(0, 8)) {
+      const stations = truth.request.stations.map((s, k) => ({
+        ...s,
+        atM: [s.atM[0], s.atM[1] + (k % 2 ? 3 : 0) + (k === 4 ? 5 : 0), s.atM[2]] as Vector3,
+        bearingRad: s.bearingRad! + (k === 3 ? 12 * DEG : 0),
+      }));
+      const found = registerScans({ ...truth.request, stations });
+      placed += found.scans.length;
+      expect(found.scans.length + found.unplaced.length).toBe(6);
+      if (found.scans.some((s) => s.name === 's0'))
+        for (const e of errors(truth, found)) expect(e.offM).toBeLessThan(0.02);
+    }
+    expect(placed).toBeLessThan(48);
   });
 
   it('leave out what moved, and say how much agrees', () => {
@@ -274,3 +295,35 @@ function turned({ corner, edges }: Rectangle): Rectangle {
   const [x, y, z] = turn(corner);
   return { corner: [x + 31, y - 13, z], edges: [turn(edges[0]), turn(edges[1])] };
 }
+
+describe('a cloud in no frame', () => {
+  it('is placed by the surfaces of a cloud that lies where it should', () => {
+    const { truth, request } = drawn(7, STANDS.slice(1, 3), () => street);
+    // all of the first scan's points in the frame, their scanner no longer known
+    const { atM, rotation } = truth.get('s0')!;
+    const [x, y, z] = scan(street, truth.get('s0')!, new Random(8, 'fixed'));
+    const inFrame = [0, 1, 2].map((k) =>
+      x.map((v, i) => atM[k] + rotation[3 * k] * v + rotation[3 * k + 1] * y[i] + rotation[3 * k + 2] * z[i]),
+    );
+    const v = new Voxels(FINEST_M);
+    v.add(inFrame[0], inFrame[1], inFrame[2]);
+    const { stations, surfaces: own } = request;
+    const [said] = stations.filter((s) => s.name === 's1');
+    const [sin, cos] = [Math.sin(said.bearingRad!), Math.cos(said.bearingRad!)];
+    const found = registerScans({
+      scans: ['s1'],
+      seen: [],
+      control: [],
+      stations: [],
+      levelSdRad: 1,
+      surfaces: new Map([['s1', { ...own!.get('s1')!, facing: false }]]),
+      fixed: { name: 'in place', patches: patchesOf(v, false) },
+      starts: new Map([['s1', { atM: said.atM, rotation: Float64Array.of(cos, sin, 0, -sin, cos, 0, 0, 0, 1) }]]),
+    });
+    expect(found.unplaced).toEqual([]);
+    expect(found.loose).toBe(false);
+    const [e] = errors({ truth, request }, found);
+    expect(e.offM).toBeLessThan(0.003);
+    expect(e.turnDeg).toBeLessThan(0.01);
+  });
+});

@@ -63,9 +63,7 @@ export function surenessOf(work: Work): Sureness {
     if (pinned !== undefined) for (let i = 6 * pinned; i < 6 * pinned + 6; i++) a[i * (n + 1)] += 1 / HELD_SD ** 2;
     const inverse = Cholesky.of(a, n)?.inverse();
     return work.scans.map((_, i) =>
-      inverse
-        ? weakestOf(poseCovariance(inverse, n, i))
-        : { direction: [0, 0, 1], sdM: Infinity, sdTurnRad: Infinity },
+      inverse ? weakestOf(poseCovariance(inverse, n, i)) : { direction: [0, 0, 1], sdM: Infinity, sdTurnRad: Infinity },
     );
   };
   const enough = (w: PlacedScan['weakest']) => w.sdM <= LEAST_SURE_M && w.sdTurnRad <= LEAST_SURE_RAD;
@@ -79,6 +77,7 @@ export function surenessOf(work: Work): Sureness {
     if (count(best) === scans) break;
   }
   const unplaced = work.scans.flatMap((name, i): Unplaced[] => {
+    if (i === work.fixedAt) return [];
     if (enough(ground[i]) && !onlyUnlike(i, all, unlike, work)) return [];
     if (best && count(best) > 1 && enough(best[i])) return [];
     if (onlyUnlike(i, all, unlike, work)) return [{ name, why: 'unlike' }];

@@ -2,7 +2,7 @@ import { Problem, type Watch } from '@longheron/core/shared';
 import { openFile } from '@longheron/formats/bytes';
 import { parseSystem, wktOfSystem } from '@longheron/formats/crs';
 import { writeFromPoints } from '@longheron/formats/las';
-import { type PointColumns } from '@longheron/formats/points';
+import { type PointColumns, type Stand } from '@longheron/formats/points';
 import { formatId, openPoints } from '@longheron/formats/registry';
 import { guessColumns, lookAtText, type TextLayout } from '@longheron/formats/text';
 
@@ -28,6 +28,8 @@ export interface Converted {
   left: number;
   /** What the file holds that is not carried over. */
   lost: string[];
+  /** Poses of its scans, where the file has them. */
+  stands?: Stand[];
 }
 
 /**
@@ -50,7 +52,8 @@ export async function convertCloud(
         file: source.name,
         remedy: 'Choose another cloud.',
       });
-    return { format: formatId(format), points: written, left, lost: source.lost };
+    const { stands } = source;
+    return { format: formatId(format), points: written, left, lost: source.lost, ...(stands ? { stands } : {}) };
   } finally {
     await source.close();
   }

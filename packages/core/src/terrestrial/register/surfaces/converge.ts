@@ -1,6 +1,7 @@
 import { normalisedMad } from '../../../numeric/statistics';
 import { tick, type Watch } from '../../../shared/progress';
 import { type Pose } from '../model';
+import { unlikePairs } from './unlike';
 import { PatchIndex, spreadChoice } from './patchIndex';
 import { type ScanPatches } from './patches';
 import { addNormals, addTies, normalised, tiesOf, weigh, type Reach, type Ties } from './ties';
@@ -23,7 +24,7 @@ export interface SurfaceTies {
 export type Step = (add: (normal: Float64Array, right: Float64Array, n: number) => void) => number;
 
 /** Poses may be off so far to begin with, metres and metres a metre of range: 0.3 m and 3° with room to spare. */
-const START: Reach = { reachM: 0.7, reachPerM: 0.08, leastCos: Math.cos(0.44), besideEdges: Infinity };
+const START: Reach = { mostM: 2, reachM: 0.7, reachPerM: 0.08, leastCos: Math.cos(0.44), besideEdges: Infinity };
 const SHRINK = 0.72;
 /** While reach grows more than this with range, normals help to turn scans. */
 const TURNING = 0.01;
@@ -39,8 +40,6 @@ const START_SLACK_M = 0.2;
 const LAST_SLACK_M = 0.004;
 /** Pairs with less in common are no neighbours. */
 const LEAST_NEAR = 25;
-/** Of pieces with anything near them, the share that must agree for two scans to fit. */
-const LEAST_AGREEING = 0.3;
 
 /**
  * Brings scans together by their surfaces: pieces of planes on planes of all the others at once (Chen & Medioni 1992 in one
@@ -73,7 +72,7 @@ export function converge(patches: AllPatches, poses: readonly Pose[], step: Step
     });
     if (last) {
       if (moved > SETTLED && ++lastRounds < LAST_ROUNDS) continue;
-      const unlike = unlikeOf(found.all);
+      const unlike = unlikePairs(found.all, patches, many, poses);
       if (!unlike.length) break;
       // what does not fit is taken out, and the others settle without it
       found.unlike.push(...unlike);
@@ -89,7 +88,7 @@ export function converge(patches: AllPatches, poses: readonly Pose[], step: Step
         leastCos: Math.min(LAST_COS, reach.leastCos + 0.015),
       };
     else {
-      reach = { reachM: LAST_REACH_M, reachPerM: 0, leastCos: LAST_COS, besideEdges: 1.2 };
+      reach = { ...reach, reachM: LAST_REACH_M, reachPerM: 0, leastCos: LAST_COS, besideEdges: 1.2 };
       slackM = 0;
     }
   }
@@ -128,21 +127,5 @@ const scaleOf = (all: readonly Ties[], slackM: number): number => {
 function both(n: Float64Array): Float64Array {
   const out = new Float64Array(2 * n.length);
   for (let i = 0; i < n.length; i++) [out[2 * i], out[2 * i + 1]] = [n[i], -n[i]];
-  return out;
-}
-
-/** How many ties of a set agree, and of how many pieces that had something near them. */
-export function agreement(ties: Ties): { agree: number; near: number } {
-  let agree = 0;
-  for (let t = 0; t < ties.count; t++) if (ties.weight[t] > 0) agree++;
-  return { agree, near: ties.near };
-}
-
-function unlikeOf(all: readonly Ties[]): Array<[number, number]> {
-  const out: Array<[number, number]> = [];
-  for (let k = 0; k + 1 < all.length; k += 2) {
-    const [a, b] = [agreement(all[k]), agreement(all[k + 1])];
-    if (Math.max(a.agree / a.near, b.agree / b.near) < LEAST_AGREEING) out.push([all[k].from, all[k].to]);
-  }
   return out;
 }

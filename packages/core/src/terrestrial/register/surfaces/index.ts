@@ -2,3 +2,4 @@
 export { Voxels } from './voxels';
 export { FINEST_M, patchesOf, type ScanPatches } from './patches';
 export * from './converge';
+export { agreement, type Ties } from './ties';

@@ -27,7 +27,7 @@ export const FINEST_M = 0.1;
 const USUAL_DOUBLINGS = 2;
 const LARGEST_DOUBLINGS = 4;
 const FEWEST = 8;
-/** Pieces that scatter by more than this many times the smoother quarter are no planes. */
+/** Pieces that scatter by more than this many times what smooth ones do are no planes. */
 const ROUGH = 1.8;
 /** Least spread across, in edges: below, points lie along a line. */
 const LEAST_SPREAD = 0.12;
@@ -42,7 +42,7 @@ const FLOOR_M = 0.0003;
 export function patchesOf(fine: Voxels, facing: boolean): ScanPatches {
   const levels = [fine];
   while (levels.length <= LARGEST_DOUBLINGS) levels.push(levels[levels.length - 1].doubled());
-  const limit = roughLimit(levels[USUAL_DOUBLINGS]);
+  const limit = roughLimit(levels[USUAL_DOUBLINGS], facing);
   const out = new Pieces(facing);
   // from the usual size down to the finest where something is there that is no plane
   const split = (level: number, cell: number): void => {
@@ -78,7 +78,11 @@ export function patchesOf(fine: Voxels, facing: boolean): ScanPatches {
   return out.done();
 }
 
-function roughLimit(v: Voxels): number {
+/**
+ * Scatter up to which points are a plane. A scanner's noise lies along its rays: across a plane that it sees aslant there is
+ * less of it, so that scatters are compared as they would be along the ray.
+ */
+function roughLimit(v: Voxels, facing: boolean): number {
   const read = new Float64Array(10);
   const axis = new Float64Array(6);
   const scatter: number[] = [];
@@ -87,12 +91,20 @@ function roughLimit(v: Voxels): number {
     v.read(cell, read);
     if (read[0] < FEWEST) continue;
     smallestAxis(read[4], read[5], read[6], read[7], read[8], read[9], axis);
-    scatter.push(Math.sqrt(Math.max(0, axis[0]) / (read[0] - 3)));
+    scatter.push(Math.sqrt(Math.max(0, axis[0]) / (read[0] - 3)) / (facing ? aslant(read, axis) : 1));
   }
   // in sparse scans nothing says how smooth: larger cubes do
-  if (scatter.length < 50 && v.count > 1) return v.cellM > 1 ? 0.02 : roughLimit(v.doubled());
-  return scatter.length ? ROUGH * Math.max(quantile(scatter, 0.25), 3e-4) : 0.02;
+  if (scatter.length < 50 && v.count > 1) return v.cellM > 1 ? 0.02 : roughLimit(v.doubled(), facing);
+  return scatter.length ? ROUGH * Math.max(quantile(scatter, facing ? 0.3 : 0.5), 3e-4) : 0.02;
 }
+
+/** Part of an error along the ray that lies across the plane; at the least what angles do. */
+const aslant = (read: Float64Array, axis: Float64Array): number =>
+  Math.max(
+    0.06,
+    Math.abs(read[1] * axis[3] + read[2] * axis[4] + read[3] * axis[5]) /
+      Math.sqrt(read[1] * read[1] + read[2] * read[2] + read[3] * read[3]),
+  );
 
 /** Pieces as they are found. */
 class Pieces {
@@ -110,7 +122,8 @@ class Pieces {
     if (n < FEWEST) return false;
     smallestAxis(read[4], read[5], read[6], read[7], read[8], read[9], axis);
     const variance = Math.max(axis[0], 0) / (n - 3);
-    if (Math.sqrt(variance) > limit || axis[1] / n < (LEAST_SPREAD * v.cellM) ** 2) return false;
+    const most = this.facing ? limit * aslant(read, axis) : limit;
+    if (Math.sqrt(variance) > most || axis[1] / n < (LEAST_SPREAD * v.cellM) ** 2) return false;
     // towards the scanner in the origin
     const towards = this.facing ? -(axis[3] * read[1] + axis[4] * read[2] + axis[5] * read[3]) : 1;
     const sign = towards < 0 ? -1 : 1;

@@ -20,6 +20,8 @@ export interface Ties {
 }
 
 export interface Reach {
+  /** Pieces that may be off by more than this are left for later. */
+  mostM: number;
   /** How far apart middles may lie: so much, and so much more for each metre from the scanner; at least a piece's edge. */
   reachM: number;
   reachPerM: number;
@@ -40,7 +42,7 @@ export function tiesOf(
   chosen: Int32Array,
   index: PatchIndex,
   poses: readonly Pose[],
-  { reachM, reachPerM, leastCos, besideEdges }: Reach,
+  { mostM, reachM, reachPerM, leastCos, besideEdges }: Reach,
 ): Ties {
   const other = index.patches;
   const eitherWay = !patches.facing || !other.facing;
@@ -60,11 +62,13 @@ export function tiesOf(
   const { at, normal, varianceM2 } = patches;
   for (const a of chosen) {
     const [x, y, z] = [at[3 * a], at[3 * a + 1], at[3 * a + 2]];
+    const slack = reachM + reachPerM * Math.sqrt(x * x + y * y + z * z);
+    if (slack > mostM) continue;
     const u0 = turn[0] * x + turn[1] * y + turn[2] * z + shift[0];
     const u1 = turn[3] * x + turn[4] * y + turn[5] * z + shift[1];
     const u2 = turn[6] * x + turn[7] * y + turn[8] * z + shift[2];
     const n = apply3(turn, [normal[3 * a], normal[3 * a + 1], normal[3 * a + 2]]);
-    const reach = Math.max(reachM + reachPerM * Math.sqrt(x * x + y * y + z * z), NEAR_EDGES * patches.sizeM[a]);
+    const reach = Math.max(slack, NEAR_EDGES * patches.sizeM[a]);
     const b = index.nearest(u0, u1, u2, n, reach, leastCos, eitherWay, near);
     nearby += near[0];
     if (b < 0) continue;
@@ -276,4 +280,11 @@ export function addNormals(
       normal[(cb + j) * n + ca + i] -= per * other[3 * i + j];
     }
   }
+}
+
+/** How many ties of a set agree, and of how many pieces that had something near them. */
+export function agreement(ties: Ties): { agree: number; near: number } {
+  let agree = 0;
+  for (let t = 0; t < ties.count; t++) if (ties.weight[t] > 0) agree++;
+  return { agree, near: ties.near };
 }
