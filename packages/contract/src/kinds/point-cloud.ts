@@ -140,8 +140,9 @@ export interface Made {
   coloured?: ColourFigures;
   matched?: MatchFigures;
   registered?: RegisterFigures;
-  /** Object with the poses of scans. */
+  /** Object with the poses of scans, and with sections through pairs of them. */
   poses?: string;
+  sections?: string;
   smoothed?: { radiusM: number; thickM: number; mostM: number };
   /** Of one that came in another format. */
   converted?: {

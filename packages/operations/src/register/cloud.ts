@@ -8,6 +8,7 @@ import { NO_FIELDS, type PointBatch } from '@longheron/formats/points';
 import { type ScanFrame, type ScanPlacer } from './frame';
 import { PlacedBatch, type ScannerSd } from './points';
 import { ownPoints, type OpenScan } from './scans';
+import { type Sections } from './sections';
 
 /** What is written: scans that were placed, each with its pose and what places its points. */
 export interface Writing {
@@ -15,6 +16,8 @@ export interface Writing {
   frame: ScanFrame;
   sd: ScannerSd;
   metresPer: number;
+  /** Takes what falls into sections; none where they are not kept. */
+  sections?: Sections;
 }
 
 const noColour = (n: number): PointBatch['colour'] => [0, 1, 2].map(() => new Uint16Array(n)) as PointBatch['colour'];
@@ -29,6 +32,7 @@ export async function writeScans(path: string, w: Writing, watch?: Watch): Promi
       for await (const batch of ownPoints(scan, own)) {
         const placed = new PlacedBatch(batch, w.metresPer, originM, found, placer, w.sd);
         counts[k] += batch.count;
+        w.sections?.take(scan.name, placed);
         yield { k, batch, placed };
       }
     }

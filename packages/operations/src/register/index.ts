@@ -24,6 +24,7 @@ import { levelFrame, localFrame, type ScanFrame } from './frame';
 import { noticesOf, whyUnplaced } from './notices';
 import { controlOf, stationsOf } from './request';
 import { openScans, ownPoints, type OpenScan } from './scans';
+import { Sections } from './sections';
 import { FEWEST_PIECES, surfacesInPlace, surfacesOf } from './surfaces';
 
 const DEG = Math.PI / 180;
@@ -116,9 +117,14 @@ export default computation(
       return { scan: open[k], originM: origins[k], found: s, placer: frame.placer(s) };
     });
     const sd = { rangeM: settings.rangeSdM, angleRad: settings.angleSdDeg * DEG, facing: !free };
+    const sections = out.keeps ? new Sections(found, frame) : undefined;
     let counts: number[] = [];
     const las = await out.file('cloud', 'las', async (path) => {
-      counts = await writeScans(path, { scans: written, frame, sd, metresPer }, part(watch, 0.5, out.keeps ? 0.8 : 1));
+      counts = await writeScans(
+        path,
+        { scans: written, frame, sd, metresPer, sections },
+        part(watch, 0.5, out.keeps ? 0.8 : 1),
+      );
     });
     const figures = figuresOf(
       found,
@@ -138,6 +144,7 @@ export default computation(
         figures: { points: figures.points },
         registered: figures,
         poses: poses.sha256,
+        ...(sections ? { sections: await out.store.json(sections.done(), 'sections') } : {}),
       },
       hash: las.sha256,
       report: builder.finish(frame.system?.label ?? null, { ...figures }),

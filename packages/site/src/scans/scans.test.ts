@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { registerScans } from '@longheron/core/terrestrial';
+import { FINEST_M, patchesOf, registerScans, Voxels } from '@longheron/core/terrestrial';
 import { LocalFrame } from '@longheron/core/frames';
 import { parseSystem } from '@longheron/formats/crs';
 import { readMarks } from '@longheron/formats/marks';
@@ -36,14 +36,15 @@ describe('the scans of the demo', () => {
       atM: frame.fromGeodetic(...place(m.eastingM, m.northingM, m.heightM)),
       sdM: [m.sdEM!, m.sdNM!, m.sdHM!] as [number, number, number],
     }));
-  const found = registerScans({
+  const request = {
     scans: stands.map((s) => s.name),
     seen: seen.map(({ scan, target, atM, sdM }) => ({ scan, target, atM, sdM })),
     control: known(spheresText(SEED)),
     stations: known(stationsText(SEED, system)),
     levelSdRad: (0.003 * Math.PI) / 180,
     radiusM: 6_380_000,
-  });
+  };
+  const found = registerScans(request);
 
   it('agree with each other within 2 mm and a hundredth of a degree, and stand where they stood', () => {
     expect(found.scans).toHaveLength(6);
@@ -72,6 +73,33 @@ describe('the scans of the demo', () => {
     expect(found.rejected.map((r) => [r.what, r.scan, r.standsAt])).toEqual([
       ['station', WRONG_STATION.scan, WRONG_STATION.at],
     ]);
+  });
+
+  it('agree by their surfaces as well, whatever the wrong station says', () => {
+    const surfaces = new Map(
+      stands.map((stand) => {
+        const { x, y, z } = castScan(stand, system, { seed: SEED, level: 'medium', stepDeg: 0.8 });
+        const voxels = new Voxels(FINEST_M);
+        voxels.add(x, y, z);
+        return [stand.name, patchesOf(voxels, true)];
+      }),
+    );
+    const both = registerScans({ ...request, surfaces });
+    expect(both.unplaced).toEqual([]);
+    expect(both.rejected.map((r) => [r.what, r.scan, r.standsAt])).toEqual([
+      ['station', WRONG_STATION.scan, WRONG_STATION.at],
+    ]);
+    const joined = both.pairs.filter((p) => p.surfaces);
+    expect(joined.length).toBeGreaterThanOrEqual(3);
+    for (const p of joined) {
+      expect(p.surfaces!.agreeing).toBeGreaterThan(0.6);
+      expect(p.surfaces!.rmsM).toBeLessThan(0.006);
+    }
+    both.scans.forEach((s, k) => {
+      const t = stands[k];
+      const at = frame.fromGeodetic(...place(SITE_ORIGIN_E + t.x, SITE_ORIGIN_N + t.y, t.heightM));
+      expect(Math.hypot(...s.atM.map((v, i) => v - at[i]))).toBeLessThan(0.006);
+    });
   });
 
   it('have points on their spheres and on the ground', () => {

@@ -1,3 +1,26 @@
+/** Two scans in a narrow upright slice: the object with sections, worst first. */
+export interface SectionFile {
+  sections: ScanSection[];
+}
+
+export interface ScanSection {
+  a: string;
+  b: string;
+  /** Its middle, and the direction in which distances grow, radians from grid north. */
+  easting_m: number;
+  northing_m: number;
+  height_m: number;
+  bearing_rad: number;
+  /** Half its length and how thick it is. */
+  half_m: number;
+  thick_m: number;
+  /** What brought it here: how far surfaces differ in its middle; none where targets alone joined the scans. */
+  off_m: number | null;
+  /** Distance and height of each point, one after the other. */
+  first: number[];
+  second: number[];
+}
+
 /** How scans were placed, as the command reports it: metres and degrees, 1 SD. */
 export interface RegisterFigures {
   points: number;

@@ -90,6 +90,8 @@ export interface PairSurfaces {
   agreeing: number;
   /** The direction in which this pair alone is least sure, unit, and the deviation in it, metres. */
   weakest: { direction: Vector3; sdM: number };
+  /** Where agreeing pieces differ most, upright ones before others: place and unit normal in the frame, distance along it. */
+  worst?: { atM: Vector3; normal: Vector3; offM: number };
 }
 
 /** A scan whose pose nothing tells surely enough to claim it. */

@@ -1,12 +1,12 @@
 import { type Vector3 } from '../../numeric/matrix3';
 import { Problem } from '../../shared/problem';
 import { part, tick, type Watch } from '../../shared/progress';
-import { type LeftOut, type Registered, type RegisterRequest, type Unplaced } from './model';
+import { type LeftOut, type Pose, type Registered, type RegisterRequest, type Unplaced } from './model';
 import { judge, resultOf } from './result';
-import { placed, rowsOf, workOf } from './rows';
+import { placed, rowsOf, workOf, type Work } from './rows';
 import { solve, step } from './solve';
 import { startPoses } from './start';
-import { converge } from './surfaces';
+import { converge, type SurfaceTies } from './surfaces';
 
 /** A sighting is left out beyond so many deviations of its residual: with hundreds of them what is good stays. */
 const REJECT = 4.2;
@@ -40,33 +40,65 @@ export function registerScans(request: RegisterRequest, watch?: Watch): Register
   const grounded = fixed !== undefined || request.control.length > 0 || request.stations.some((s) => !s.rough);
   const first = used.scans.findIndex((s) => request.stations.some((o) => o.name === s));
   const held = grounded ? undefined : Math.max(0, first);
-  let work = workOf(used, start, held);
-  const poses = work.poses;
-  const found =
-    surfaces &&
-    converge(
-      [...used.scans.map((s) => surfaces.get(s)!), ...(fixed ? [fixed.patches] : [])],
-      poses,
-      (add) => step(work, rowsOf(work), add).moved,
-      part(watch, 0, 0.9),
-    );
-  const rejected: LeftOut[] = [];
   const most = Math.max(1, Math.floor(MOST_OUT * (request.seen.length + request.control.length)));
-  for (;;) {
-    tick(watch, 0.9 + (0.1 * rejected.length) / most, 'Adjusting poses');
-    const begun = new Map(used.scans.map((s, i) => [s, work.poses[i]]));
-    work = { ...workOf(used, found ? begun : start, held), ...(found ? { surfaces: found } : {}) };
-    const { rows, inverse, n } = solve(work);
-    const judged = judge(work, rows, inverse, n);
-    const [worst] = judged.tests.filter((t) => t.test > REJECT).sort((a, b) => b.test - a.test);
-    if (!worst || rejected.length >= most) {
-      const result = resultOf(work, judged, inverse, n);
-      return {
-        ...result,
-        unplaced: [...result.unplaced, ...apart.map((name): Unplaced => ({ name, why: 'apart' }))],
-        rejected: rejected.map((r) => ({ ...r, ...offOf(request, result, r) })),
-      };
+  let begun: ReadonlyMap<string, Pose> = start;
+  let found: SurfaceTies | undefined;
+  const rejected: LeftOut[] = [];
+  if (surfaces) {
+    // what targets contradict would hold scans apart before surfaces can tell
+    const first = used.seen.length ? withoutErrors(used, begun, held, undefined, most) : undefined;
+    if (first) {
+      rejected.push(...first.rejected);
+      ({ used, begun } = first);
     }
+    const work = workOf(used, begun, held);
+    const all = [...used.scans.map((s) => surfaces.get(s)!), ...(fixed ? [fixed.patches] : [])];
+    found = converge(all, work.poses, (add) => step(work, rowsOf(work), add)?.moved ?? 0, part(watch, 0, 0.9));
+    begun = posesOf(work);
+  }
+  tick(watch, surfaces ? 0.9 : 0, 'Adjusting poses');
+  const last = withoutErrors(used, begun, held, found, most - rejected.length);
+  if (!last) throw loose(request.scans);
+  rejected.push(...last.rejected);
+  return {
+    ...last.result,
+    unplaced: [...last.result.unplaced, ...apart.map((name): Unplaced => ({ name, why: 'apart' }))],
+    rejected: rejected.map((r) => ({ ...r, ...offOf(request, last.result, r) })),
+  };
+}
+
+const posesOf = ({ request, poses }: Work) => new Map(request.scans.map((s, i) => [s, poses[i]]));
+
+interface WithoutErrors {
+  used: RegisterRequest;
+  begun: ReadonlyMap<string, Pose>;
+  rejected: LeftOut[];
+  result: Omit<Registered, 'rejected'>;
+}
+
+/**
+ * Adjusts, and again without the worst of what the others contradict, until nothing is contradicted.
+ * @param most that may be left out. @returns undefined where the equations leave something open.
+ */
+function withoutErrors(
+  request: RegisterRequest,
+  start: ReadonlyMap<string, Pose>,
+  held: number | undefined,
+  surfaces: SurfaceTies | undefined,
+  most: number,
+): WithoutErrors | undefined {
+  let [used, begun] = [request, start];
+  const rejected: LeftOut[] = [];
+  for (;;) {
+    const work: Work = { ...workOf(used, begun, held), ...(surfaces ? { surfaces } : {}) };
+    const solved = solve(work);
+    if (!solved) return undefined;
+    const judged = judge(work, solved.rows, solved.inverse, solved.n);
+    const [worst] = judged.tests.filter((t) => t.test > REJECT).sort((a, b) => b.test - a.test);
+    // with surfaces poses go on from where they are: begun anew they would have to find each other again
+    if (surfaces) begun = posesOf(work);
+    if (!worst || rejected.length >= most)
+      return { used, begun: posesOf(work), rejected, result: resultOf(work, judged, solved.inverse, solved.n) };
     rejected.push(worst);
     used = {
       ...used,
@@ -76,6 +108,13 @@ export function registerScans(request: RegisterRequest, watch?: Watch): Register
     };
   }
 }
+
+const loose = (scans: readonly string[]) =>
+  new Problem('The targets do not tell where the scans lie.', {
+    code: 'register-loose',
+    place: scans.join(', '),
+    remedy: 'It takes two known targets, or a station with its bearing, and two common targets from scan to scan.',
+  });
 
 /** How far off what was left out is by all that was kept; NaN where nothing kept tells. */
 function offOf(

@@ -1,7 +1,14 @@
 import { apply3, type Vector3 } from '../../numeric/matrix3';
-import { type LeftOut, type PairResidual, type PlacedScan, type Registered } from './model';
+import {
+  type LeftOut,
+  type PairResidual,
+  type PairSurfaces,
+  type PlacedScan,
+  type Pose,
+  type Registered,
+} from './model';
 import { placed, type Rows, type Work } from './rows';
-import { agreement } from './surfaces';
+import { agreement, type ScanPatches, type Ties } from './surfaces';
 import { pairKey, poseCovariance, surenessOf, weakestOf, type Sureness } from './weakness';
 
 /** Residuals with their tests (Baarda 1968), and what they say of the deviations that went in. */
@@ -103,7 +110,8 @@ export function resultOf(
 }
 
 /** How scans agree at the targets and surfaces that both see, without what others say of them; worst first. */
-function pairsOf({ seen, scans, poses, surfaces }: Work, sureness: Sureness | undefined): PairResidual[] {
+function pairsOf(work: Work, sureness: Sureness | undefined): PairResidual[] {
+  const { seen, scans, poses, surfaces } = work;
   const out: PairResidual[] = [];
   scans.forEach((a, i) =>
     scans.slice(i + 1).forEach((b, k) => {
@@ -121,7 +129,7 @@ function pairsOf({ seen, scans, poses, surfaces }: Work, sureness: Sureness | un
         b,
         targets: offs.length,
         rmsM: offs.length ? Math.sqrt(offs.reduce((s, v) => s + v * v, 0) / offs.length) : Number.NaN,
-        ...(both.length ? { surfaces: surfacesOf(both, surfaces!.chosen, sureness!, i, j) } : {}),
+        ...(both.length ? { surfaces: surfacesOf(both, work, sureness!, i, j) } : {}),
       });
     }),
   );
@@ -131,7 +139,7 @@ function pairsOf({ seen, scans, poses, surfaces }: Work, sureness: Sureness | un
 
 function surfacesOf(
   both: NonNullable<Work['surfaces']>['all'],
-  chosen: readonly number[],
+  { surfaces, poses }: Work,
   { pairs }: Sureness,
   i: number,
   j: number,
@@ -148,8 +156,39 @@ function surfacesOf(
   return {
     pieces: agree,
     rmsM: Math.sqrt(squares / Math.max(weights, 1e-9)),
-    overlap: Math.max(...both.map((t) => t.near / chosen[t.from])),
+    overlap: Math.max(...both.map((t) => t.near / surfaces!.chosen[t.from])),
     agreeing: agree / near,
     weakest: pairs.get(pairKey(i, j)) ?? { direction: [0, 0, 1], sdM: Number.NaN },
+    worst: worstOf(both, surfaces!.patches, poses),
   };
+}
+
+/** Faces steeper than this stand upright: cosine of the normal's angle from the vertical. */
+const UPRIGHT = 0.3;
+
+function worstOf(
+  both: readonly Ties[],
+  patches: readonly ScanPatches[],
+  poses: readonly Pose[],
+): PairSurfaces['worst'] | undefined {
+  let worst: PairSurfaces['worst'] | undefined;
+  let most = -1;
+  for (const ties of both) {
+    const { at } = patches[ties.from];
+    const { normal } = patches[ties.to];
+    for (let t = 0; t < ties.count; t++) {
+      if (ties.weight[t] === 0) continue;
+      const [a, b] = [3 * ties.a[t], 3 * ties.b[t]];
+      const n = apply3(poses[ties.to].rotation, normal.subarray(b, b + 3));
+      const rank = Math.abs(ties.offM[t]) + (Math.abs(n[2]) < UPRIGHT ? 1 : 0);
+      if (rank <= most) continue;
+      most = rank;
+      worst = {
+        atM: placed(poses[ties.from], [at[a], at[a + 1], at[a + 2]]),
+        normal: [n[0], n[1], n[2]],
+        offM: Math.abs(ties.offM[t]),
+      };
+    }
+  }
+  return worst;
 }

@@ -1,7 +1,6 @@
 import { Cholesky } from '../../numeric/cholesky';
 import { multiply3 } from '../../numeric/matrix3';
 import { turnOf } from '../../numeric/turn';
-import { Problem } from '../../shared/problem';
 import { rowsOf, type Rows, type Work } from './rows';
 import { addTies, measure } from './surfaces/ties';
 import { type SurfaceTies } from './surfaces';
@@ -45,14 +44,13 @@ export function addSurfaces(
 /**
  * One step of least squares; poses and targets move.
  * @param add adds what surfaces tell.
- * @returns the factor of the equations, and how far anything moved at most.
- * @throws Problem where the equations leave something open.
+ * @returns the factor of the equations, and how far anything moved at most; undefined where they leave something open.
  */
 export function step(
   work: Work,
   rows: readonly Rows[],
   add?: (normal: Float64Array, right: Float64Array, n: number) => void,
-): { factor: Cholesky; moved: number } {
+): { factor: Cholesky; moved: number } | undefined {
   const { scans, poses, places } = work;
   const { n, normal, right } = normalOf(work, rows);
   if (add) {
@@ -60,12 +58,7 @@ export function step(
     for (let i = 0; i < 6 * scans.length; i++) normal[i * (n + 1)] += 1 / (i % 6 < 3 ? OPEN_M : OPEN_RAD) ** 2;
   }
   const factor = Cholesky.of(normal, n);
-  if (!factor)
-    throw new Problem('The targets do not tell where the scans lie.', {
-      code: 'register-loose',
-      place: scans.join(', '),
-      remedy: 'It takes two known targets, or a station with its bearing, and two common targets from scan to scan.',
-    });
+  if (!factor) return undefined;
   const x = factor.solve(right);
   let moved = 0;
   poses.forEach((p, i) => {
@@ -79,12 +72,14 @@ export function step(
   return { factor, moved };
 }
 
-/** Least squares to the end. @returns its equations and the inverse of the last normal equations, n × n. */
-export function solve(work: Work): { rows: Rows[]; inverse: Float64Array; n: number } {
+/** Least squares to the end. @returns its equations and the inverse of the last normal equations, n × n, as {@link step}. */
+export function solve(work: Work): { rows: Rows[]; inverse: Float64Array; n: number } | undefined {
   const { surfaces } = work;
   const add = surfaces && ((a: Float64Array, b: Float64Array, n: number) => addSurfaces(surfaces, work, a, b, n));
   for (let round = 0; ; round++) {
-    const { factor, moved } = step(work, rowsOf(work), add);
+    const stepped = step(work, rowsOf(work), add);
+    if (!stepped) return undefined;
+    const { factor, moved } = stepped;
     if (moved < SETTLED || round === MOST_ROUNDS - 1)
       return { rows: rowsOf(work), inverse: factor.inverse(), n: 6 * work.scans.length + 3 * work.names.length };
   }

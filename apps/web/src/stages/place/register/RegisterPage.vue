@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, watchEffect } from 'vue';
 import { factsOf } from '@longheron/contract/api';
+import { type SectionFile } from '@longheron/contract/kinds/parts/register';
+import { objectJson } from '../../../api/client';
 import { aroundPlaces } from '../../../map/around';
 import MapView from '../../../map/MapView.vue';
 import { useProject } from '../../../stores/project';
@@ -9,6 +11,7 @@ import DatasetCard from '../../../ui/DatasetCard.vue';
 import DiscardButton from '../../../ui/DiscardButton.vue';
 import Fact from '../../../ui/Fact.vue';
 import FactList from '../../../ui/FactList.vue';
+import { useLoaded } from '../../../ui/loaded';
 import Num from '../../../ui/Num.vue';
 import OperationForm from '../../../ui/OperationForm.vue';
 import OutOfDate from '../../../ui/OutOfDate.vue';
@@ -31,7 +34,17 @@ const { chosen, choose } = useChosen(
 );
 watchEffect(() => (view.active = chosen.value?.id ?? null));
 const f = computed(() => chosen.value?.revision.content.registered);
+const sections = useLoaded<string, SectionFile | null>(
+  () => chosen.value?.revision.content.sections ?? undefined,
+  objectJson<SectionFile>,
+  null,
+);
 const said = computed(() => f.value && verdict(f.value));
+const found = computed(() => [
+  ...(f.value?.unplaced ?? []).map((u) => u.says),
+  ...(f.value?.rejected ?? []).map((r) => r.says),
+  ...(f.value?.unlike ?? []).map((u) => `The surfaces of ${u.a} and ${u.b} overlap and do not agree.`),
+]);
 const shapes = computed(() => (f.value && !f.value.local ? networkShapes(f.value, view.hoveredMark) : []));
 const around = computed(() =>
   f.value && !f.value.local
@@ -74,7 +87,7 @@ const usual = computed(() => {
       <DatasetCard v-for="d in all" :key="d.id" :dataset="d" :selected="d.id === chosen?.id" @choose="choose(d)" />
       <p v-if="all.length === 0" class="soft">
         No scans were placed yet. It takes one cloud a set-up, in the scanner’s own frame, and what joins them: targets
-        that two or more see, or stations with their bearings.
+        that two or more see, surfaces that both show, or stations with their bearings.
       </p>
     </template>
     <SplitBench storage-key="register" :upper-percent="58">
@@ -82,12 +95,13 @@ const usual = computed(() => {
         <MapView :marks="marks" :shapes="shapes" :around="around">
           <template v-if="f" #key>
             <span
-              >Lines join scans with common targets, the thicker the more; in red where they differ by over 5 mm</span
+              >Lines join scans with targets or surfaces in common, the thicker the more; red where they differ by over
+              5 mm</span
             >
           </template>
         </MapView>
       </template>
-      <ScanTables v-if="f" :figures="f" />
+      <ScanTables v-if="f" :figures="f" :sections="sections.value.value" />
       <p v-else class="soft empty">Scans, pairs and residuals stand here once scans are placed.</p>
     </SplitBench>
     <template #sheet>
@@ -95,15 +109,21 @@ const usual = computed(() => {
         <h2>{{ chosen.name }}</h2>
         <OutOfDate :dataset="chosen" />
         <p class="state" :class="said.state">{{ said.words }}</p>
-        <ul v-if="f.rejected.length" class="found">
-          <li v-for="r in f.rejected" :key="r.says">{{ r.says }}</li>
+        <ul v-if="found.length" class="found">
+          <li v-for="text in found" :key="text">{{ text }}</li>
         </ul>
         <FactList>
           <Fact label="Points"><Num :value="f.points" /></Fact>
           <Fact label="Sigma nought"><Num :value="f.sigma0" :digits="2" /></Fact>
           <Fact label="Observations to spare"><Num :value="f.redundancy" /></Fact>
-          <Fact v-if="f.pairs.length" label="Worst pair, RMS" hint="Of common targets, in space"
+          <Fact v-if="f.pairs.length" label="Worst pair, RMS" hint="Of common targets, in space, or of surfaces"
             ><Num :value="1000 * f.pairs[0].rms_m" :digits="1" unit="mm"
+          /></Fact>
+          <Fact
+            v-if="(f.surface_factor ?? null) !== null"
+            label="Surfaces, factor"
+            hint="How far pieces of surfaces differ, in what the scatter of their points makes of it"
+            ><Num :value="f.surface_factor" :digits="2"
           /></Fact>
           <Fact v-if="f.scans[0]?.grid_factor" label="Scale of the grid" hint="Applied once, when points are placed"
             ><Num :value="f.scans[0].grid_factor" :digits="6"

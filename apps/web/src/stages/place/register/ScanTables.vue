@@ -1,24 +1,43 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { type RegisterFigures } from '@longheron/contract/kinds/parts/register';
+import { type RegisterFigures, type SectionFile } from '@longheron/contract/kinds/parts/register';
 import { useView } from '../../../stores/view';
 import FigureTable from '../../../ui/FigureTable.vue';
 import Num from '../../../ui/Num.vue';
 import TableTabs from '../../../ui/TableTabs.vue';
 import { useUnits } from '../../../ui/units';
+import ScanSections from './ScanSections.vue';
 
-/** Scans, how pairs agree, residuals and targets, worst first. */
-const props = defineProps<{ figures: RegisterFigures }>();
+/** Scans, how pairs agree, sections through them, residuals and targets, worst first. */
+const props = defineProps<{ figures: RegisterFigures; sections: SectionFile | null }>();
 const view = useView();
 const { length } = useUnits();
 const tab = ref('scans');
+const section = ref(0);
+/** Shows the section through a pair. */
+function look(p: RegisterFigures['pairs'][number]): void {
+  const at = props.sections?.sections.findIndex((s) => s.a === p.a && s.b === p.b) ?? -1;
+  if (at < 0) return;
+  section.value = at;
+  tab.value = 'sections';
+}
 const tabs = computed(() => [
   { key: 'scans', label: `Scans (${props.figures.scans.length})` },
   { key: 'pairs', label: `Pairs (${props.figures.pairs.length})` },
+  ...(props.sections ? [{ key: 'sections', label: `Sections (${props.sections.sections.length})` }] : []),
   { key: 'residuals', label: `Residuals (${props.figures.residuals.length})` },
   { key: 'targets', label: `Targets (${props.figures.targets.length})` },
 ]);
 const mm = (m: number) => (1000 * m).toFixed(1);
+const mmOf = (m: number | null | undefined) => (m === null || m === undefined ? '–' : mm(m));
+const percent = (v: number | null | undefined) => (v === null || v === undefined ? '–' : (100 * v).toFixed(0));
+type Pair = RegisterFigures['pairs'][number];
+const targetsOf = (p: Pair) => (p.pieces && p.points === p.pieces ? 0 : p.points);
+const OPEN_M = 1;
+const heldSaid = (p: Pair) =>
+  !p.weakest || p.weakest_sd_m === null
+    ? '–'
+    : `${weakest(p.weakest)}, ${p.weakest_sd_m > OPEN_M ? 'open' : `${mm(p.weakest_sd_m)} mm`}`;
 const TEST_LIMIT = 3.29;
 /** The least sure direction in words: plan by its bearing, or height. */
 function weakest([e, n, h]: readonly number[]): string {
@@ -65,6 +84,14 @@ function weakest([e, n, h]: readonly number[]): string {
           value: (s) => weakest(s.weakest),
         },
         { key: 'targets', label: 'Targets', right: true, mono: true, value: (s) => s.targets },
+        {
+          key: 'pieces',
+          label: 'Pieces',
+          hint: 'Pieces of its surfaces that agree with other scans',
+          right: true,
+          mono: true,
+          value: (s) => s.pieces ?? 0,
+        },
       ]"
       :rows="figures.scans"
       :row-key="(s) => s.name"
@@ -87,19 +114,59 @@ function weakest([e, n, h]: readonly number[]): string {
       :columns="[
         { key: 'a', label: 'Scan', value: (p) => p.a },
         { key: 'b', label: 'and', value: (p) => p.b },
-        { key: 'points', label: 'Common targets', right: true, mono: true, value: (p) => p.points },
         {
           key: 'rms',
           label: 'RMS, mm',
-          hint: 'Of their common targets, in space',
+          hint: 'Of common targets, in space; of surfaces where there are none',
           right: true,
           mono: true,
           value: (p) => 1000 * p.rms_m,
         },
+        { key: 'points', label: 'Targets', right: true, mono: true, value: (p) => targetsOf(p) },
+        { key: 'pieces', label: 'Pieces of surfaces', right: true, mono: true, value: (p) => p.pieces ?? 0 },
+        {
+          key: 'surface',
+          label: 'Surfaces, mm',
+          hint: 'RMS of pieces off the planes of the other scan',
+          right: true,
+          mono: true,
+          value: (p) => p.surface_rms_m ?? 0,
+        },
+        {
+          key: 'overlap',
+          label: 'Overlap, %',
+          hint: 'Pieces of the smaller part that lie near anything of the other scan',
+          right: true,
+          mono: true,
+          value: (p) => p.overlap ?? 0,
+        },
+        {
+          key: 'agreeing',
+          label: 'Agree, %',
+          hint: 'Of these; the rest moved, or is hidden',
+          right: true,
+          mono: true,
+          value: (p) => p.agreeing ?? 0,
+        },
+        {
+          key: 'weak',
+          label: 'Least held',
+          hint: 'Where the surfaces of this pair alone say least, and 1 SD there',
+          value: (p) => (p.weakest ? weakest(p.weakest) : ''),
+        },
       ]"
       :rows="figures.pairs"
-      ><template #rms="{ row: p }">{{ mm(p.rms_m) }}</template></FigureTable
+      :pick="sections !== null"
+      @pick="look"
+      ><template #rms="{ row: p }">{{ mm(p.rms_m) }}</template
+      ><template #points="{ row: p }">{{ targetsOf(p) || '–' }}</template
+      ><template #pieces="{ row: p }"><Num :value="p.pieces ?? null" /></template
+      ><template #surface="{ row: p }">{{ mmOf(p.surface_rms_m) }}</template
+      ><template #overlap="{ row: p }">{{ percent(p.overlap) }}</template
+      ><template #agreeing="{ row: p }">{{ percent(p.agreeing) }}</template
+      ><template #weak="{ row: p }">{{ heldSaid(p) }}</template></FigureTable
     >
+    <ScanSections v-else-if="tab === 'sections' && sections" v-model="section" :file="sections" />
     <FigureTable
       v-else-if="tab === 'residuals'"
       name="residuals"

@@ -6,17 +6,23 @@ const APART_M = 0.005;
 const SOUND = '#0e5e66';
 const WRONG = '#a8402e';
 
+const widthOf = ({ points, pieces }: RegisterFigures['pairs'][number]) =>
+  pieces && points === pieces ? Math.min(5, 1 + Math.sqrt(pieces) / 15) : Math.min(5, 0.5 + points / 2);
+
 /** Stands with the way each looks, and what joins them, for the map. */
 export function networkShapes(f: RegisterFigures, hovered: string | null): MapShape[] {
   const at = new Map(f.scans.map((s): [string, [number, number]] => [s.name, [s.x_m, s.y_m]]));
-  const lines = f.pairs.map((p): MapShape => {
+  const lines = f.pairs.flatMap((p): MapShape[] => {
+    if (!at.has(p.a) || !at.has(p.b)) return [];
     const chosen = hovered === p.a || hovered === p.b;
-    return {
-      kind: 'line',
-      points: [at.get(p.a)!, at.get(p.b)!],
-      colour: p.rms_m > APART_M ? WRONG : chosen ? '#c97a00' : SOUND,
-      widthPx: Math.min(5, 0.5 + p.points / 2),
-    };
+    return [
+      {
+        kind: 'line',
+        points: [at.get(p.a)!, at.get(p.b)!],
+        colour: p.rms_m > APART_M ? WRONG : chosen ? '#c97a00' : SOUND,
+        widthPx: widthOf(p),
+      },
+    ];
   });
   const targets = f.targets.map((t): MapShape => ({
     kind: 'point',
@@ -35,6 +41,11 @@ export function networkShapes(f: RegisterFigures, hovered: string | null): MapSh
 
 /** One sentence on placed scans. */
 export function verdict(f: RegisterFigures): { words: string; state: 'ok' | 'warn' } {
+  if (f.unplaced?.length)
+    return {
+      words: `${f.unplaced.length} of ${f.unplaced.length + f.scans.length} scans are not placed`,
+      state: 'warn',
+    };
   if (f.rejected.length)
     return {
       words:
