@@ -5,7 +5,7 @@ export default operation({
   title: 'Adjust a total-station job',
   past: 'adjusted',
   stage: 'position',
-  version: 1,
+  version: 2,
   result: 'marks',
   resultName: 'Adjusted points',
   roles: {
@@ -110,7 +110,10 @@ export default operation({
     name: 'traverse',
     what: 'points of a total-station job, adjusted by least squares',
     system: { flag: 'crs', must: true, reason: 'System of the marks, e.g. EPSG:25832+5773.' },
-    files: { out: { file: 'marks', must: true, reason: 'Adjusted points as marks, CSV.' } },
+    files: {
+      out: { file: 'marks', must: true, reason: 'Adjusted points as marks, CSV.' },
+      stations: { file: 'stations', reason: 'Stations of the scans that the job names, for register, CSV.' },
+    },
     example: `npx longheron traverse --job depot_quay.xml --marks marks.csv --crs EPSG:25832+5773 \\
            --angle-sd-deg 0.0006 --out points.csv`,
   },

@@ -24,7 +24,10 @@ type Opener<K extends DatasetKind> = (name: string, content: Contents[K], store:
 /** Kinds that are more than a file, or than what their revision holds. */
 const OPENERS: { [K in DatasetKind]?: Opener<K> } = {
   'point-cloud': cloudFromStore,
-  marks: (name, { object, marks, crs }, store) => ({ name, path: store.path(object), marks: marks ?? [], crs }),
+  marks: (name, content, store) => {
+    const { object, marks, crs } = content;
+    return { name, path: store.path(object), marks: marks ?? [], crs, content };
+  },
   mounting: (name, { object, mounting }, store) => ({
     name,
     path: store.path(object),

@@ -21,7 +21,7 @@ export interface OpenedFile<C = unknown> {
   content?: C;
 }
 
-export interface OpenedMarks extends OpenedFile {
+export interface OpenedMarks extends OpenedFile<Contents['marks']> {
   marks: Mark[];
   /** System that the list says it is in. */
   crs: string | null;

@@ -22,7 +22,7 @@ import { writeScans } from './cloud';
 import { figuresOf, posesCsv } from './figures';
 import { levelFrame, localFrame, type ScanFrame } from './frame';
 import { noticesOf, whyUnplaced } from './notices';
-import { controlOf, stationsOf } from './request';
+import { controlOf, givenStations, stationsOf } from './request';
 import { openScans, ownPoints, type OpenScan } from './scans';
 import { Sections } from './sections';
 import { FEWEST_PIECES, surfacesInPlace, surfacesOf } from './surfaces';
@@ -68,9 +68,11 @@ export default computation(
         effect: 'They are not used.',
       });
     const marks = (control?.marks ?? []).filter((m) => !m.leftOutReason && seen.some((t) => t.target === m.name));
-    const places = (stations?.marks ?? []).filter((m) => open.some((o) => o.name === m.name));
+    const places = stations ? await givenStations(stations, new Set(open.map((o) => o.name))) : [];
     const fixed = inPlace && (await lookInPlace(inPlace, system));
-    const middle = fixed?.middle ?? [...marks, ...places].map((m): Vector3 => [m.eastingM, m.northingM, m.heightM])[0];
+    const middle =
+      fixed?.middle ??
+      [...marks, ...places.map((p) => p.mark)].map((m): Vector3 => [m.eastingM, m.northingM, m.heightM])[0];
     const frame: ScanFrame = system && middle ? levelFrame(system, middle) : localFrame();
     const metresPer = UNITS[settings.unit];
     const free = settings.frames === 'any';
@@ -90,7 +92,7 @@ export default computation(
       scans: open.map((o) => o.name),
       seen: own,
       control: settings.by === 'surfaces' ? [] : controlOf(marks, frame),
-      stations: await stationsOf(stations, places, frame, settings.azimuthSdDeg, useful),
+      stations: stationsOf(places, frame, settings.azimuthSdDeg, useful),
       levelSdRad: (free ? UNLEVELLED_DEG : settings.levelSdDeg) * DEG,
       ...(frame.system ? { radiusM: EARTH_RADIUS_M } : {}),
       ...(useful ? { surfaces } : {}),

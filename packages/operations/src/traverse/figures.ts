@@ -86,6 +86,8 @@ export function figuresOf(from: From): TraverseFigures {
         backsight: s.backsight ?? null,
         bearing_deg: grid === undefined ? null : (((grid / DEG) % 360) + 360) % 360,
         sd_deg: zero ? zero.sdRad / DEG : null,
+        instrument_height_m: s.instrumentHeightM,
+        scans: job.files.filter((f) => f.what === 'scan' && f.setUp === s.id).map((f) => baseName(f.location)),
       };
     }),
     observations: adjustment.observations.map((o, k) => {
@@ -238,3 +240,10 @@ function sentence(r: Rejected): string {
       return `${what} is ${off} off ${sd}.${or}`;
   }
 }
+
+/** Name of a file without folders and ending. */
+const baseName = (location: string) =>
+  location
+    .replace(/\\/g, '/')
+    .replace(/^.*\//, '')
+    .replace(/\.[^.]+$/, '');

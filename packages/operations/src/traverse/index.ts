@@ -23,6 +23,7 @@ import { crsFrom } from '../shared/words';
 import { figuresOf } from './figures';
 import { noticesOf, tallyNotices } from './notices';
 import { pointsCsv } from './pointsCsv';
+import { stationsCsv } from './stationsCsv';
 import { traverseChapter } from './chapter';
 
 const DEG = Math.PI / 180;
@@ -102,6 +103,8 @@ export default computation(
     const made = await out.file('marks', 'marks', (path) =>
       writeFileWhole(path, (o) => o.write(pointsCsv(figures, marks, crs))),
     );
+    if (out.wanted('stations'))
+      await out.file('stations', 'csv', (path) => writeFileWhole(path, (o) => o.write(stationsCsv(figures, crs))));
     const found = figures.points.filter((p) => p.kind === 'station' || p.kind === 'sighted');
     const title = declaration.resultName;
     return {

@@ -75,8 +75,12 @@ export interface TraverseFigures {
     id: string;
     station: string;
     backsight: string | null;
+    /** Grid bearing of the circle's zero. */
     bearing_deg: number | null;
     sd_deg: number | null;
+    instrument_height_m: number;
+    /** Scans that the job names with it, by their files' names without ending. */
+    scans: string[];
   }>;
   observations: Array<{
     set_up: string;

@@ -65,6 +65,13 @@ const usual = computed(() => {
   const scans = store
     .ofKind('point-cloud', 'gather')
     .filter((d) => !d.revision.content.crs && !factsOf(d)?.extent?.crs);
+  const names = scans.map((d) => d.name.replace(/\.[^.]+$/, ''));
+  // set-ups of a job that names the scans tell where they were taken from
+  const ofJob = (of: readonly string[]) =>
+    store
+      .ofKind('marks')
+      .filter((d) => d.revision.content.traverse?.set_up_list.some((s) => s.scans?.some((n) => of.includes(n))))
+      .map((d) => d.id);
   const lists = store.ofKind('scan-targets');
   const seen =
     (lists[0] &&
@@ -76,7 +83,7 @@ const usual = computed(() => {
     scans: [...scans].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })).map((d) => d.id),
     targets: lists.map((d) => d.id).slice(0, 1),
     control: named(seen),
-    stations: named(scans.map((d) => d.name.replace(/\.[^.]+$/, ''))),
+    stations: [...ofJob(names), ...named(names)].slice(0, 1),
   };
 });
 </script>
