@@ -1,4 +1,5 @@
-import { choice, flag, number, operation } from '../declare';
+import { flag, number, operation } from '../declare';
+import { angularUnit } from './parts/angularUnit';
 
 export default operation({
   name: 'traverse',
@@ -92,19 +93,7 @@ export default operation({
       usual: false,
       reason: 'Otherwise it may move within its deviations.',
     }),
-    angularUnit: choice({
-      label: 'Unit of angles',
-      flag: 'angular-unit',
-      choices: {
-        stated: 'as the file says',
-        degrees: 'decimal degrees',
-        'dd.mmss': 'degrees, minutes, seconds (dd.mmss)',
-        grads: 'gon',
-        radians: 'radians',
-      },
-      usual: 'stated',
-      reason: 'Only where the file does not state it.',
-    }),
+    angularUnit,
   },
   command: {
     name: 'traverse',

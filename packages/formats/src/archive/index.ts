@@ -135,3 +135,5 @@ async function unpack(path: string, file: string, entry: Entry, use: ArchiveUse,
     await source.close();
   }
 }
+
+export * from './pack';

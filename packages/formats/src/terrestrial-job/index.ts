@@ -1,13 +1,14 @@
-import { IS_ARCHIVE } from '../archive';
+import { againstManifest, IS_ARCHIVE, type Differing } from '../archive';
 import { format } from '../format';
 import { noteIn } from '../format/facts';
 import about from './about';
-import { looksLikeJob, openJob } from './open';
+import { jobsOfArchive, looksLikeJob, openJob } from './open';
 import { unitSaid } from './read';
 
 export * from './files';
 export * from './open';
 export * from './read';
+export * from './rewrite';
 
 /** Bytes at the end of an archive in which its directory stands, of those that are looked at. */
 const DIRECTORY_BYTES = 1 << 16;
@@ -69,6 +70,16 @@ export default format({
         'They are not looked for.',
         'Put the files into the folder, and name them from there.',
       );
+    const differing = tally && (await againstManifest((await jobsOfArchive(path, name)).all));
+    if (differing?.length)
+      note(
+        'job-manifest',
+        'error',
+        `${differing.length} files are not as the archive’s list has them: ${list(differing.map(differenceSaid))}.`,
+        'What they hold is not what was packed.',
+        'Ask for the archive again.',
+      );
+    else if (differing) out.details.push(['Files as listed', 'all, by their hashes']);
     if (tally?.unnamed.length)
       note(
         'job-unnamed',
@@ -79,3 +90,5 @@ export default format({
   },
   open: (path, name) => openJob(path, name),
 });
+
+const differenceSaid = ({ name, why }: Differing) => `${name} (${why})`;

@@ -75,7 +75,8 @@ const tooLarge = (file: string) =>
     remedy: 'Write it in parts.',
   });
 
-async function isArchive(path: string, name: string): Promise<boolean> {
+/** Whether a file is an archive by how it begins. */
+export async function isArchive(path: string, name: string): Promise<boolean> {
   const source = await openFile(path, name);
   try {
     const head = await source.read(0, Math.min(4, source.size));

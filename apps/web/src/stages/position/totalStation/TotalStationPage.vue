@@ -17,6 +17,7 @@ import { useChosen } from '../../address';
 import { useMapData } from '../../mapData';
 import SplitBench from '../../SplitBench.vue';
 import StageLayout from '../../StageLayout.vue';
+import HandOn from './HandOn.vue';
 import { jobShapes, verdict } from './job';
 import JobTables from './JobTables.vue';
 
@@ -44,7 +45,7 @@ const around = computed(
 /** The job that was adjusted, else the last one taken in. */
 const job = computed(() => {
   const own = chosen.value?.revision.inputs.find((i) => i.role === 'job')?.datasetId;
-  const jobs = store.ofKind('terrestrial-job');
+  const jobs = store.ofKind('terrestrial-job', 'gather');
   return jobs.find((d) => d.id === own) ?? jobs.at(-1);
 });
 const reading = computed(() => {
@@ -141,6 +142,7 @@ const seconds = (deg: number) => 3600 * deg;
         </tbody>
       </table>
       <OperationForm operation="traverse" :made="chosen" :usual-inputs="usual" />
+      <HandOn v-if="job" :adjusted="chosen" :job="job" />
       <TrailList v-if="chosen" :dataset="chosen" />
     </template>
   </StageLayout>

@@ -4,7 +4,7 @@ export default panel({
   title: 'Total station',
   what: 'Adjust a total-station job: faces, traverses, points with their deviations',
   order: 65,
-  operations: ['traverse'],
+  operations: ['traverse', 'write-job'],
   kinds: ['terrestrial-job'],
   apart: true,
   component: () => import('./TotalStationPage.vue'),
