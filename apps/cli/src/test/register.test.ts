@@ -159,6 +159,47 @@ describe('register', () => {
     expect(b.read('poses.csv')).toMatch(/\ns1,-?0\.0000,-?0\.0000,-?0\.0000,/);
   });
 
+  it('finds spheres by itself, names them by known marks, and lists them', () => {
+    const R = 0.1;
+    SCANNERS.forEach((s) => {
+      const points: Place[] = [];
+      for (const t of TARGETS.filter((o) => near(s, o.at))) {
+        const c = seenFrom(s, t.at);
+        const range = Math.hypot(...c);
+        const towards = c.map((v) => -v / range);
+        // the half that looks to the scanner, evenly (Fibonacci), 1 mm of noise along the ray
+        for (let k = 0; k < 300; k++) {
+          const z = 1 - (2 * k + 1) / 300;
+          const turn = k * Math.PI * (3 - Math.sqrt(5));
+          const n = [Math.sqrt(1 - z * z) * Math.cos(turn), Math.sqrt(1 - z * z) * Math.sin(turn), z];
+          if (n[0] * towards[0] + n[1] * towards[1] + n[2] * towards[2] < 0.25) continue;
+          const p = c.map((v, i) => v + R * n[i]);
+          const far = Math.hypot(...p);
+          const noise = 0.001 * random.normal();
+          points.push(p.map((v) => v * (1 + noise / far)) as Place);
+        }
+      }
+      b.write(`sp_${s.name}.ply`, ply(points));
+    });
+    const scans = SCANNERS.map((s) => `sp_${s.name}.ply`).join(',');
+    const more = ['--sphere-radius-m', '0.1', '--targets-out', 'found.csv'];
+    const r = register('--scans', scans, '--control', 'marks.csv', '--crs', CRS, ...more);
+    expect(r.code).toBe(0);
+    (r.report as unknown as Figures).scans.forEach((s, k) => {
+      const { at } = SCANNERS[k];
+      expect(Math.hypot(s.x_m - at[0], s.y_m - at[1], s.z_m - at[2])).toBeLessThan(0.004);
+    });
+    // each sphere of the list is where its mark is
+    const rows = b.read('found.csv').trim().split('\n').slice(1);
+    expect(rows.length).toBeGreaterThan(15);
+    for (const row of rows.filter((l) => /,T\d+,/.test(l))) {
+      const [scan, target, ...place] = row.split(',');
+      const s = SCANNERS.find((o) => `sp_${o.name}` === scan)!;
+      const truth = seenFrom(s, TARGETS.find((t) => t.name === target)!.at);
+      expect(Math.hypot(...truth.map((v, i) => v - Number(place[i])))).toBeLessThan(0.002);
+    }
+  });
+
   it('refuses scans that nothing joins, and lists that are none', () => {
     const alone = b.read('targets.csv').replace(/\ns4,/g, '\ns9,');
     b.write('alone.csv', alone);

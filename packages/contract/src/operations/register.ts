@@ -65,6 +65,18 @@ export default operation({
       usual: 'scanner',
       reason: 'Clouds of handheld scanners, or from elsewhere, have no scanner in their origin.',
     }),
+    sphereRadiusM: number({
+      label: 'Look for spheres of radius',
+      flag: 'sphere-radius-m',
+      unit: 'm',
+      min: 0.02,
+      max: 0.5,
+      step: 0.005,
+      digits: 4,
+      usual: null,
+      reason:
+        'Found in the scans, and named by how they lie to each other and to known targets; empty: not looked for.',
+    }),
     levelSdDeg: number({
       label: 'Levelled to, 1 SD',
       flag: 'level-sd-deg',
@@ -132,6 +144,7 @@ export default operation({
     },
     files: {
       out: { file: 'cloud', must: true, reason: 'Cloud of all scans, LAS or LAZ.' },
+      'targets-out': { file: 'targets', reason: 'Spheres found in the scans, CSV.' },
       poses: { file: 'poses', must: true, reason: 'Places and attitudes of the scanners, CSV.' },
     },
     example: `npx longheron register --scans s1.laz,s2.laz --targets targets.csv --control marks.csv --crs EPSG:25832+5773 \\

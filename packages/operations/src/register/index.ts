@@ -5,10 +5,12 @@ import { EARTH_RADIUS_M } from '@longheron/core/network';
 import { type Vector3 } from '@longheron/core/numeric';
 import { part, Problem } from '@longheron/core/shared';
 import {
+  nameSpheres,
   registerScans,
   type Pose,
   type RegisterRequest,
   type ScanPatches,
+  type ScanSphere,
   type SeenTarget,
 } from '@longheron/core/terrestrial';
 import { parseSystem } from '@longheron/formats/crs';
@@ -25,6 +27,7 @@ import { noticesOf, whyUnplaced } from './notices';
 import { controlOf, givenStations, stationsOf } from './request';
 import { openScans, ownPoints, type OpenScan } from './scans';
 import { Sections } from './sections';
+import { spheresIn, targetsCsv } from './spheres';
 import { FEWEST_PIECES, surfacesInPlace, surfacesOf } from './surfaces';
 
 const DEG = Math.PI / 180;
@@ -67,7 +70,10 @@ export default computation(
         text: `Targets are listed of scans that were not chosen: ${strange.join(', ')}.`,
         effect: 'They are not used.',
       });
-    const marks = (control?.marks ?? []).filter((m) => !m.leftOutReason && seen.some((t) => t.target === m.name));
+    const radiusM = settings.sphereRadiusM ?? 0;
+    const marks = (control?.marks ?? []).filter(
+      (m) => !m.leftOutReason && (radiusM > 0 || seen.some((t) => t.target === m.name)),
+    );
     const places = stations ? await givenStations(stations, new Set(open.map((o) => o.name))) : [];
     const fixed = inPlace && (await lookInPlace(inPlace, system));
     const middle =
@@ -76,7 +82,18 @@ export default computation(
     const frame: ScanFrame = system && middle ? levelFrame(system, middle) : localFrame();
     const metresPer = UNITS[settings.unit];
     const free = settings.frames === 'any';
-    const own = settings.by === 'surfaces' ? [] : seen.filter((t) => open.some((o) => o.name === t.scan));
+    const known = settings.by === 'surfaces' ? [] : controlOf(marks, frame);
+    const listed = settings.by === 'surfaces' ? [] : seen.filter((t) => open.some((o) => o.name === t.scan));
+    const spheres = new Map<string, ScanSphere[]>();
+    if (radiusM > 0 && settings.by !== 'surfaces')
+      for (const [k, o] of open.entries())
+        spheres.set(
+          o.name,
+          await spheresIn(o, metresPer, radiusM, !free, listed, part(watch, 0.05 + (0.1 * k) / open.length, 0.15)),
+        );
+    const named = nameSpheres(spheres, known);
+    const own = [...listed, ...named];
+    if (out.wanted('targets')) await out.file('targets', 'csv', (path) => writeFile(path, targetsCsv(named)));
     const bySurfaces = settings.by === 'auto' ? tooFew(open, own) || inPlace !== undefined : settings.by !== 'targets';
     const origins = await Promise.all(open.map((o) => (free ? originOf(o, metresPer) : ZERO)));
     const surfaces = new Map<string, ScanPatches>();
@@ -84,14 +101,14 @@ export default computation(
       for (const [k, o] of open.entries())
         surfaces.set(
           o.name,
-          await surfacesOf(o, metresPer, origins[k], !free, part(watch, 0.05 + (0.3 * k) / open.length, 0.35)),
+          await surfacesOf(o, metresPer, origins[k], !free, part(watch, 0.15 + (0.2 * k) / open.length, 0.35)),
         );
     const shown = [...surfaces.values()].filter((s) => s.count >= FEWEST_PIECES).length;
     const useful = shown > (fixed ? 0 : 1);
     const request: RegisterRequest = {
       scans: open.map((o) => o.name),
       seen: own,
-      control: settings.by === 'surfaces' ? [] : controlOf(marks, frame),
+      control: known,
       stations: stationsOf(places, frame, settings.azimuthSdDeg, useful),
       levelSdRad: (free ? UNLEVELLED_DEG : settings.levelSdDeg) * DEG,
       ...(frame.system ? { radiusM: EARTH_RADIUS_M } : {}),
@@ -151,6 +168,11 @@ export default computation(
       hash: las.sha256,
       report: builder.finish(frame.system?.label ?? null, { ...figures }),
       log: [
+        ...(radiusM > 0
+          ? [
+              `${sum([...spheres.values()].map((s) => s.length))} spheres found, ${named.length} of them in two scans or known.`,
+            ]
+          : []),
         `${figures.points} points of ${figures.scans.length} scans${frame.system ? '' : ' in the frame of the first'}; sigma nought ${figures.sigma0 === null ? 'not known' : figures.sigma0.toFixed(2)}, ${figures.rejected.length} left out.`,
         ...figures.pairs
           .slice(0, 5)
@@ -221,3 +243,5 @@ async function lookInPlace(cloud: OpenedCloud, system: ReferenceSystem | undefin
     scan: { name: cloud.name, file: cloud.name, path, coloured: false },
   };
 }
+
+const sum = (values: readonly number[]): number => values.reduce((s, v) => s + v, 0);

@@ -1,4 +1,5 @@
 /** Scans placed by what they share. */
 export * from './model';
 export { registerScans } from './registerScans';
+export { findSpheres, nameSpheres, type ScanSphere } from './spheres';
 export { FINEST_M, patchesOf, Voxels, type ScanPatches } from './surfaces';
