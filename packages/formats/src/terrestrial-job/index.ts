@@ -38,6 +38,7 @@ export default format({
       ['Scans named', String(job.files.filter((f) => f.what === 'scan').length)],
       ['Pictures named', String(job.files.filter((f) => f.what === 'image').length)],
     );
+    if (tally) out.details.push(['Of these in the archive', String(tally.found.length)]);
     if (job.example)
       out.details.push(
         [`${job.example.setUp} to ${job.example.target}, as written`, job.example.written],

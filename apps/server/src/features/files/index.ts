@@ -111,6 +111,26 @@ async function readColumns(
   await queue.succeed(run, [Number(dataset.id)]);
 }
 
+/** Takes scans and pictures out of a packed job, each as a file of its own. @returns their names. */
+async function takeOut(services: Services, projectId: number, dataset: Dataset, revision: Revision): Promise<string[]> {
+  const { queue, storeFolder } = services;
+  const { run, result } = await queue.background(projectId, 'intake', `Take files out of ${dataset.name}`, 'take-out', {
+    object: objectOf(revision)!,
+    name: dataset.name,
+    folder: join(storeFolder, 'uploads'),
+  });
+  const { files } = result.content;
+  const entered: Array<{ run: Run; file: Taken }> = [];
+  for (const f of files) {
+    const file = { ...f, upload: true };
+    entered.push({ run: await enterIntake(services, projectId, file), file });
+  }
+  await run.update({ log: [...run.log, `${files.length} files: ${files.map((f) => f.name).join(', ')}.`] });
+  await queue.succeed(run, []);
+  void takeMany(services, projectId, entered);
+  return files.map((f) => f.name);
+}
+
 /** A path inside one of the allowed roots, links resolved; 403 otherwise. */
 export async function insideRoots(roots: string[], path: string): Promise<string> {
   const real = await realpath(resolve(path)).catch(() => {
@@ -137,6 +157,13 @@ export function fileRoutes(api: Router, services: Services): void {
       throw new HttpError(409, 'This dataset is no text of points.', { code: 'kind' });
     await readColumns(services, project, dataset, revision, columns);
     response.json({ datasetId: Number(dataset.id) });
+  });
+  api.post('/projects/:projectId/datasets/:id/take-out', async (request, response) => {
+    const project = await projectOf(request);
+    const { dataset, revision } = await datasetOf(request, Number(project.id));
+    if (dataset.kind !== 'terrestrial-job')
+      throw new HttpError(409, 'Scans and pictures are taken out of a job alone.', { code: 'kind' });
+    response.json({ files: await takeOut(services, Number(project.id), dataset, revision) });
   });
   const tus = new TusServer({
     path: '/api/uploads',

@@ -19,6 +19,7 @@ import SplitBench from '../../SplitBench.vue';
 import StageLayout from '../../StageLayout.vue';
 import HandOn from './HandOn.vue';
 import { jobShapes, verdict } from './job';
+import PackedFiles from './PackedFiles.vue';
 import JobTables from './JobTables.vue';
 
 /** Total-station jobs, adjusted: where the points lie, how sure they are, what contradicts. */
@@ -141,6 +142,7 @@ const seconds = (deg: number) => 3600 * deg;
           </tr>
         </tbody>
       </table>
+      <PackedFiles v-if="job" :job="job" />
       <OperationForm operation="traverse" :made="chosen" :usual-inputs="usual" />
       <HandOn v-if="job" :adjusted="chosen" :job="job" />
       <TrailList v-if="chosen" :dataset="chosen" />
