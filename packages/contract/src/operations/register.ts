@@ -121,6 +121,17 @@ export default operation({
       usual: 0.004,
       reason: 'For the deviations of points.',
     }),
+    beamMrad: number({
+      label: 'Beam, full angle',
+      flag: 'beam-mrad',
+      unit: 'mrad',
+      min: 0,
+      max: 5,
+      step: 0.05,
+      digits: 2,
+      usual: 0.3,
+      reason: 'Aslant on a surface the spot spreads along the ray: for the deviations of points.',
+    }),
     unit: choice({
       label: 'Unit of the scans',
       flag: 'unit',

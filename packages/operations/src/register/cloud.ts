@@ -1,5 +1,5 @@
 import { rm } from 'node:fs/promises';
-import { type PlacedScan } from '@longheron/core/terrestrial';
+import { type FacesAt, type PlacedScan } from '@longheron/core/terrestrial';
 import { part, tick, type Watch } from '@longheron/core/shared';
 import { writeFileWhole } from '@longheron/formats/bytes';
 import { wktOfSystem } from '@longheron/formats/crs';
@@ -12,7 +12,7 @@ import { type Sections } from './sections';
 
 /** What is written: scans that were placed, each with its pose and what places its points. */
 export interface Writing {
-  scans: Array<{ scan: OpenScan; originM: readonly number[]; found: PlacedScan; placer: ScanPlacer }>;
+  scans: Array<{ scan: OpenScan; originM: readonly number[]; found: PlacedScan; placer: ScanPlacer; faces?: FacesAt }>;
   frame: ScanFrame;
   sd: ScannerSd;
   metresPer: number;
@@ -26,11 +26,11 @@ const noColour = (n: number): PointBatch['colour'] => [0, 1, 2].map(() => new Ui
 export async function writeScans(path: string, w: Writing, watch?: Watch): Promise<number[]> {
   const counts = w.scans.map(() => 0);
   const each = async function* (): AsyncGenerator<{ k: number; batch: PointBatch; placed: PlacedBatch }> {
-    for (const [k, { scan, originM, found, placer }] of w.scans.entries()) {
+    for (const [k, { scan, originM, found, placer, faces }] of w.scans.entries()) {
       const own = part(watch, k / w.scans.length, (k + 0.7) / w.scans.length);
       tick(own, 0, `Placing ${scan.name}`);
       for await (const batch of ownPoints(scan, own)) {
-        const placed = new PlacedBatch(batch, w.metresPer, originM, found, placer, w.sd);
+        const placed = new PlacedBatch(batch, w.metresPer, originM, found, placer, w.sd, faces);
         counts[k] += batch.count;
         w.sections?.take(scan.name, placed);
         yield { k, batch, placed };

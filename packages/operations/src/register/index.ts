@@ -5,6 +5,7 @@ import { EARTH_RADIUS_M } from '@longheron/core/network';
 import { type Vector3 } from '@longheron/core/numeric';
 import { part, Problem } from '@longheron/core/shared';
 import {
+  FacesAt,
   nameSpheres,
   registerScans,
   type Pose,
@@ -96,15 +97,16 @@ export default computation(
     if (out.wanted('targets')) await out.file('targets', 'csv', (path) => writeFile(path, targetsCsv(named)));
     const bySurfaces = settings.by === 'auto' ? tooFew(open, own) || inPlace !== undefined : settings.by !== 'targets';
     const origins = await Promise.all(open.map((o) => (free ? originOf(o, metresPer) : ZERO)));
+    // surfaces also tell how points were hit
     const surfaces = new Map<string, ScanPatches>();
-    if (bySurfaces && (open.length > 1 || fixed))
+    if (!free || bySurfaces)
       for (const [k, o] of open.entries())
         surfaces.set(
           o.name,
           await surfacesOf(o, metresPer, origins[k], !free, part(watch, 0.15 + (0.2 * k) / open.length, 0.35)),
         );
     const shown = [...surfaces.values()].filter((s) => s.count >= FEWEST_PIECES).length;
-    const useful = shown > (fixed ? 0 : 1);
+    const useful = bySurfaces && shown > (fixed ? 0 : 1);
     const request: RegisterRequest = {
       scans: open.map((o) => o.name),
       seen: own,
@@ -133,9 +135,21 @@ export default computation(
       });
     const written = found.scans.map((s) => {
       const k = open.findIndex((o) => o.name === s.name);
-      return { scan: open[k], originM: origins[k], found: s, placer: frame.placer(s) };
+      const own = free ? undefined : surfaces.get(s.name);
+      return {
+        scan: open[k],
+        originM: origins[k],
+        found: s,
+        placer: frame.placer(s),
+        ...(own ? { faces: new FacesAt(own) } : {}),
+      };
     });
-    const sd = { rangeM: settings.rangeSdM, angleRad: settings.angleSdDeg * DEG, facing: !free };
+    const sd = {
+      rangeM: settings.rangeSdM,
+      angleRad: settings.angleSdDeg * DEG,
+      beamRad: settings.beamMrad * 1e-3,
+      facing: !free,
+    };
     const sections = out.keeps ? new Sections(found, frame) : undefined;
     let counts: number[] = [];
     const las = await out.file('cloud', 'las', async (path) => {

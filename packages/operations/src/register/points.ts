@@ -1,4 +1,4 @@
-import { type PlacedScan } from '@longheron/core/terrestrial';
+import { type FacesAt, type PlacedScan } from '@longheron/core/terrestrial';
 import { type PointBatch } from '@longheron/formats/points';
 import { type ScanPlacer } from './frame';
 
@@ -6,11 +6,22 @@ import { type ScanPlacer } from './frame';
 export interface ScannerSd {
   rangeM: number;
   angleRad: number;
+  /** Full angle of the beam. */
+  beamRad: number;
   /** Whether the scanner stood in the origin; else ranges are not known, and `rangeM` is of each coordinate. */
   facing: boolean;
 }
 
-/** Points placed, with 1 SD of each coordinate: range along the ray, angles across, and the pose. */
+/** A quarter of what a spot of this width covers along the ray on a surface seen under this cosine, metres: 1 SD of its echo. */
+function spread(widthM: number, cosine: number): number {
+  if (!(cosine > 0)) return 0;
+  const c = Math.max(cosine, LEAST_COSINE);
+  return (widthM * Math.sqrt(1 - c * c)) / (4 * c);
+}
+/** Flatter than this (84°) a surface gives no echo that is used as such. */
+const LEAST_COSINE = 0.1;
+
+/** Points placed, with 1 SD of each coordinate: range and incidence along the ray, angles across, and the pose. */
 export class PlacedBatch {
   readonly easting: Float64Array;
   readonly northing: Float64Array;
@@ -26,6 +37,7 @@ export class PlacedBatch {
     scan: PlacedScan,
     placer: ScanPlacer,
     sd: ScannerSd,
+    faces: FacesAt | undefined,
   ) {
     const { count } = batch;
     this.easting = new Float64Array(count);
@@ -48,7 +60,8 @@ export class PlacedBatch {
       this.northing[i] = at[1];
       this.height[i] = at[2];
       const range = Math.sqrt(x * x + y * y + z * z) || 1e-9;
-      const along = sd.rangeM * sd.rangeM;
+      const spot = faces ? spread(range * sd.beamRad, faces.cosine(x, y, z)) : 0;
+      const along = sd.rangeM * sd.rangeM + spot * spot;
       const across = sd.facing ? (sd.angleRad * range) ** 2 : along;
       for (let k = 0; k < 3; k++) {
         const a = r[3 * k];

@@ -2,4 +2,4 @@
 export * from './model';
 export { registerScans } from './registerScans';
 export { findSpheres, nameSpheres, type ScanSphere } from './spheres';
-export { FINEST_M, patchesOf, Voxels, type ScanPatches } from './surfaces';
+export { FacesAt, FINEST_M, patchesOf, Voxels, type ScanPatches } from './surfaces';
