@@ -71,22 +71,14 @@ await shot('projects', '/');
 await shot('gather', '/project/1/gather');
 await page.evaluate(() => localStorage.setItem('longheron.skyViews', '["sky","solution"]'));
 await shot('position', '/project/1/position/quality');
-await shot('network', '/project/1/position/network', async () => {
-  await page.getByRole('button', { name: 'Ask for stations nearby' }).click();
-  for (const code of ['FJR1', 'HLM2']) {
-    await page.getByTitle(`Fetch the observations of ${code}`).click();
-    await page
-      .getByRole('checkbox', { name: new RegExp(`Use ${code.toLowerCase()}_`) })
-      .waitFor({ state: 'attached', timeout: 60000 });
-  }
-  await page.getByRole('button', { name: /^Adjust( again)?$/ }).click();
-  await page.getByText('observations to spare').waitFor({ timeout: 90000 });
-  await page.getByText('Network of static vectors').scrollIntoViewIfNeeded();
-});
 await shot('total-station', '/project/1/position/totalStation', () =>
   page.getByText('Sigma nought').waitFor({ timeout: 60000 }),
 );
 await shot('place', '/project/1/place', full);
+await shot('scans', '/project/1/place/register', async () => {
+  await page.getByRole('tab', { name: /^Pairs/ }).click();
+  await page.getByText('stand_4').first().waitFor();
+});
 const named = (name) => datasets.find((d) => d.name === name)?.id;
 await page.evaluate(() => localStorage.setItem('longheron.photographs.ground', 'height'));
 await shot('photographs', `/project/1/place/photographs/${named('Block of the flight')}`);

@@ -19,12 +19,16 @@ export async function runScans(id: number, step: Step): Promise<void> {
   if (await Run.count({ where: { projectId: id, operation: 'register', status: 'done' } })) return;
   const scans: number[] = [];
   for (const name of STANDS) scans.push(await byName(id, name));
-  await step('register', {
-    scans,
-    targets: await byName(id, JOURNEY_FILES.scanTargets),
-    control: await byName(id, JOURNEY_FILES.scanSpheres),
-    stations: await byName(id, JOURNEY_FILES.scanStations),
-  });
+  await step(
+    'register',
+    {
+      scans,
+      targets: await byName(id, JOURNEY_FILES.scanTargets),
+      control: await byName(id, JOURNEY_FILES.scanSpheres),
+      stations: await byName(id, JOURNEY_FILES.scanStations),
+    },
+    { by: 'both' },
+  );
 }
 
 /** The total-station run, where the set has it. */

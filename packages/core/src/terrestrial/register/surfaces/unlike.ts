@@ -5,6 +5,8 @@ import { agreement, type Ties } from './ties';
 
 /** Of pieces with anything near them, the share that must agree for two scans to fit. */
 const LEAST_AGREEING = 0.3;
+/** With fewer pieces near each other that do not agree, scans see one thing from two sides: it says nothing. */
+const ENOUGH_NEAR = 80;
 /** Of pieces where the other scan sees anything, the shares that it may see past: of all, and of those that face one way. */
 const MOST_PAST = 0.085;
 const MOST_PAST_OF_A_WAY = 0.35;
@@ -31,6 +33,7 @@ export function unlikePairs(
     const [a, b] = [agreement(all[k]), agreement(all[k + 1])];
     const { from, to } = all[k];
     const agrees = Math.max(a.agree / a.near, b.agree / b.near) >= LEAST_AGREEING;
+    if (!agrees && Math.min(a.near, b.near) < ENOUGH_NEAR) continue;
     pairs.push({ from, to, near: a.near + b.near, alike: agrees && !past(from, to) && !past(to, from) });
   }
   pairs.sort((p, q) => q.near - p.near);
