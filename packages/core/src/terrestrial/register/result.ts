@@ -175,16 +175,21 @@ function worstOf(
   let most = -1;
   for (const ties of both) {
     const { at } = patches[ties.from];
-    const { normal } = patches[ties.to];
+    const { normal, at: there, sizeM } = patches[ties.to];
     for (let t = 0; t < ties.count; t++) {
       if (ties.weight[t] === 0) continue;
       const [a, b] = [3 * ties.a[t], 3 * ties.b[t]];
       const n = apply3(poses[ties.to].rotation, normal.subarray(b, b + 3));
-      const rank = Math.abs(ties.offM[t]) + (Math.abs(n[2]) < UPRIGHT ? 1 : 0);
+      const own = placed(poses[ties.from], [at[a], at[a + 1], at[a + 2]]);
+      const other = placed(poses[ties.to], [there[b], there[b + 1], there[b + 2]]);
+      // where both show something at one place, upright faces before others
+      const apart = Math.hypot(own[0] - other[0], own[1] - other[1], own[2] - other[2]);
+      const together = apart < 0.5 * sizeM[ties.b[t]] ? 2 : 0;
+      const rank = Math.abs(ties.offM[t]) + together + (Math.abs(n[2]) < UPRIGHT ? 1 : 0);
       if (rank <= most) continue;
       most = rank;
       worst = {
-        atM: placed(poses[ties.from], [at[a], at[a + 1], at[a + 2]]),
+        atM: own,
         normal: [n[0], n[1], n[2]],
         offM: Math.abs(ties.offM[t]),
       };
