@@ -166,7 +166,7 @@ async function takePicture(): Promise<void> {
       </div>
       <p v-if="unplaced" class="unplaced">
         {{ dataset!.name }} names no coordinate system: where it lies on Earth is not defined. Say which it is in, or
-        place it by marks, in Clean under Clouds.
+        place it: by marks in Clean under Clouds, by targets, surfaces or stations in Place under Scans.
       </p>
     </div>
     <div class="views" :class="dataset ? layout : 'plan'">

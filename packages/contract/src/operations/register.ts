@@ -77,6 +77,17 @@ export default operation({
       reason:
         'Found in the scans, and named by how they lie to each other and to known targets; empty: not looked for.',
     }),
+    discRadiusM: number({
+      label: 'Look for bright discs of radius',
+      flag: 'disc-radius-m',
+      unit: 'm',
+      min: 0.02,
+      max: 0.5,
+      step: 0.005,
+      digits: 4,
+      usual: null,
+      reason: 'Flat, and brighter than what they hang on; empty: not looked for.',
+    }),
     levelSdDeg: number({
       label: 'Levelled to, 1 SD',
       flag: 'level-sd-deg',
@@ -155,7 +166,7 @@ export default operation({
     },
     files: {
       out: { file: 'cloud', must: true, reason: 'Cloud of all scans, LAS or LAZ.' },
-      'targets-out': { file: 'targets', reason: 'Spheres found in the scans, CSV.' },
+      'targets-out': { file: 'targets', reason: 'Spheres and discs found in the scans, CSV.' },
       poses: { file: 'poses', must: true, reason: 'Places and attitudes of the scanners, CSV.' },
     },
     example: `npx longheron register --scans s1.laz,s2.laz --targets targets.csv --control marks.csv --crs EPSG:25832+5773 \\

@@ -6,12 +6,12 @@ import { type Vector3 } from '@longheron/core/numeric';
 import { part, Problem } from '@longheron/core/shared';
 import {
   FacesAt,
-  nameSpheres,
+  nameTargets,
   registerScans,
   type Pose,
   type RegisterRequest,
   type ScanPatches,
-  type ScanSphere,
+  type FoundTarget,
   type SeenTarget,
 } from '@longheron/core/terrestrial';
 import { parseSystem } from '@longheron/formats/crs';
@@ -28,7 +28,7 @@ import { noticesOf, whyUnplaced } from './notices';
 import { controlOf, givenStations, stationsOf } from './request';
 import { openScans, ownPoints, type OpenScan } from './scans';
 import { Sections } from './sections';
-import { spheresIn, targetsCsv } from './spheres';
+import { targetsCsv, targetsIn } from './found';
 import { FEWEST_PIECES, surfacesInPlace, surfacesOf } from './surfaces';
 
 const DEG = Math.PI / 180;
@@ -71,9 +71,10 @@ export default computation(
         text: `Targets are listed of scans that were not chosen: ${strange.join(', ')}.`,
         effect: 'They are not used.',
       });
-    const radiusM = settings.sphereRadiusM ?? 0;
+    const wanted = { sphereM: settings.sphereRadiusM ?? 0, discM: settings.discRadiusM ?? 0 };
+    const looks = settings.by !== 'surfaces' && wanted.sphereM + wanted.discM > 0;
     const marks = (control?.marks ?? []).filter(
-      (m) => !m.leftOutReason && (radiusM > 0 || seen.some((t) => t.target === m.name)),
+      (m) => !m.leftOutReason && (looks || seen.some((t) => t.target === m.name)),
     );
     const places = stations ? await givenStations(stations, new Set(open.map((o) => o.name))) : [];
     const fixed = inPlace && (await lookInPlace(inPlace, system));
@@ -85,14 +86,14 @@ export default computation(
     const free = settings.frames === 'any';
     const known = settings.by === 'surfaces' ? [] : controlOf(marks, frame);
     const listed = settings.by === 'surfaces' ? [] : seen.filter((t) => open.some((o) => o.name === t.scan));
-    const spheres = new Map<string, ScanSphere[]>();
-    if (radiusM > 0 && settings.by !== 'surfaces')
+    const there = new Map<string, FoundTarget[]>();
+    if (looks)
       for (const [k, o] of open.entries())
-        spheres.set(
+        there.set(
           o.name,
-          await spheresIn(o, metresPer, radiusM, !free, listed, part(watch, 0.05 + (0.1 * k) / open.length, 0.15)),
+          await targetsIn(o, metresPer, wanted, !free, listed, part(watch, 0.05 + (0.1 * k) / open.length, 0.15)),
         );
-    const named = nameSpheres(spheres, known);
+    const named = nameTargets(there, known);
     const own = [...listed, ...named];
     if (out.wanted('targets')) await out.file('targets', 'csv', (path) => writeFile(path, targetsCsv(named)));
     const bySurfaces = settings.by === 'auto' ? tooFew(open, own) || inPlace !== undefined : settings.by !== 'targets';
@@ -182,9 +183,9 @@ export default computation(
       hash: las.sha256,
       report: builder.finish(frame.system?.label ?? null, { ...figures }),
       log: [
-        ...(radiusM > 0
+        ...(looks
           ? [
-              `${sum([...spheres.values()].map((s) => s.length))} spheres found, ${named.length} of them in two scans or known.`,
+              `${sum([...there.values()].map((t) => t.length))} targets found, ${named.length} of them in two scans or known.`,
             ]
           : []),
         `${figures.points} points of ${figures.scans.length} scans${frame.system ? '' : ' in the frame of the first'}; sigma nought ${figures.sigma0 === null ? 'not known' : figures.sigma0.toFixed(2)}, ${figures.rejected.length} left out.`,

@@ -8,6 +8,7 @@ export interface SeenTarget {
   atM: Vector3;
   /** 1 SD of each coordinate. */
   sdM: number;
+  kind?: 'sphere' | 'disc' | 'corner';
 }
 
 /** A place that is known beforehand, in the frame that scans are brought into: x east, y north, z up. */

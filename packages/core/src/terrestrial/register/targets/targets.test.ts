@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { type Vector3 } from '../../../numeric/matrix3';
 import { Random } from '../../../numeric/random';
 import { registerScans } from '..';
-import { findSpheres, nameSpheres, sameTargets, type ScanSphere } from '.';
+import { findDiscs, findSpheres, nameTargets, sameTargets, type FoundTarget } from '.';
 
 const R = 0.1;
 const DEG = Math.PI / 180;
@@ -75,7 +75,7 @@ const seenFrom = ({ at, bearing }: (typeof STANDS)[number], p: Vector3): Vector3
     d[2],
   ];
 };
-const found = new Map<string, ScanSphere[]>(
+const found = new Map<string, FoundTarget[]>(
   STANDS.map((s, k) => {
     const [x, y, z] = scanned(s, k + 1);
     return [s.name, findSpheres(x, y, z, R, true)];
@@ -101,7 +101,7 @@ describe('spheres in scans', () => {
 
   it('bear one name in all scans and that of the mark, and place them', () => {
     const known = [0, 2, 3].map((k) => ({ name: `B${k}`, atM: SPHERES[k], sdM: [0.001, 0.001, 0.001] as Vector3 }));
-    const seen = nameSpheres(found, known);
+    const seen = nameTargets(found, known);
     for (const t of seen) {
       const s = STANDS.find((o) => o.name === t.scan)!;
       const off = SPHERES.map((c) => Math.hypot(...seenFrom(s, c).map((v, k) => v - t.atM[k])));
@@ -137,5 +137,43 @@ describe('spheres in scans', () => {
     expect(sameTargets(square, square)).toBeUndefined();
     const odd: Vector3[] = [...square, [2, 3, 1.5]];
     expect(sameTargets(odd, odd)?.pairs).toHaveLength(5);
+  });
+});
+
+describe('discs in scans', () => {
+  const RADIUS = 0.075;
+  /** On a wall six metres before the scanner, some way round: two discs, a bright door and a bright stripe. */
+  const discs: Vector3[] = [
+    [-1.2, 6, 0.4],
+    [2.1, 6, -0.3],
+  ];
+  const random = new Random(4, 'discs');
+  const points: number[][] = [[], [], [], []];
+  for (let e = -12; e < 12; e += 0.06)
+    for (let t = -30; t < 30; t += 0.06) {
+      const [u, w] = [Math.tan(t * DEG), Math.tan(e * DEG) / Math.cos(t * DEG)];
+      const p = [6 * u, 6, 6 * w];
+      const on = discs.some((d) => Math.hypot(p[0] - d[0], p[2] - d[2]) < RADIUS);
+      const other = (p[0] > 0.2 && p[0] < 1.1 && p[2] < 0.8) || Math.abs(p[2] - 1) < 0.05;
+      const noise = 1 + (0.002 * random.normal()) / Math.hypot(...p);
+      p.forEach((v, k) => points[k].push(v * noise));
+      points[3].push((on || other ? 30_000 : 9000) * (0.9 + 0.2 * random.uniform()));
+    }
+  const [x, y, z, bright] = points.map((c) => Float64Array.from(c));
+  const all = findDiscs(x, y, z, bright, RADIUS);
+
+  it('are found by their brightness, and nothing that is not round', () => {
+    expect(all).toHaveLength(2);
+    for (const d of discs) {
+      const found = all.find((f) => Math.hypot(f.atM[0] - d[0], f.atM[2] - d[2]) < 0.02)!;
+      const off = Math.hypot(...found.atM.map((v, k) => v - d[k]));
+      expect(off).toBeLessThan(0.0015);
+      expect(off).toBeLessThan(3 * found.sdM);
+      expect(found.kind).toBe('disc');
+    }
+  });
+
+  it('are none of another size', () => {
+    expect(findDiscs(x, y, z, bright, 0.11)).toEqual([]);
   });
 });

@@ -1,15 +1,7 @@
 import { fitSphere } from '../../../accuracy/targets/sphere';
 import { type Vector3 } from '../../../numeric/matrix3';
 import { CELL_NUMBERS, Voxels } from '../surfaces/voxels';
-
-/** A sphere that a scan shows, in the scan's frame, metres. */
-export interface ScanSphere {
-  atM: Vector3;
-  /** 1 SD of each coordinate. */
-  sdM: number;
-  points: number;
-  rmsM: number;
-}
+import { type FoundTarget } from './found';
 
 /** Points in a cell of one radius, and in the block of three about it, from which on it may show a sphere. */
 const FEWEST_IN_CELL = 4;
@@ -36,12 +28,12 @@ export function findSpheres(
   z: Float64Array,
   radiusM: number,
   facing: boolean,
-): ScanSphere[] {
+): FoundTarget[] {
   const voxels = new Voxels(radiusM, x.length >> 4);
   voxels.add(x, y, z);
   const seeds = aloneStanding(voxels);
   const points = gather(voxels, seeds, x, y, z);
-  const out: ScanSphere[] = [];
+  const out: FoundTarget[] = [];
   seeds.forEach((seed, k) => {
     const found = fitted(
       points[k].map((c) => Float64Array.from(c)),
@@ -125,7 +117,7 @@ function gather(v: Voxels, seeds: readonly number[], x: Float64Array, y: Float64
   return out;
 }
 
-function fitted([x, y, z]: Float64Array[], middle: Vector3, radiusM: number, facing: boolean): ScanSphere | undefined {
+function fitted([x, y, z]: Float64Array[], middle: Vector3, radiusM: number, facing: boolean): FoundTarget | undefined {
   // a scanner sees the near half: the centre lies behind it
   const range = Math.hypot(...middle);
   const start = facing ? (middle.map((v) => v * (1 + (0.6 * radiusM) / range)) as Vector3) : middle;
@@ -142,5 +134,5 @@ function fitted([x, y, z]: Float64Array[], middle: Vector3, radiusM: number, fac
     if (Math.abs(d - radiusM) < most) on++;
   }
   if (on < FEWEST || on < LEAST_ON * near) return undefined;
-  return { atM: found.center, sdM: Math.hypot(sd, COMMON_M), points: found.points, rmsM: found.rmsM };
+  return { kind: 'sphere', atM: found.center, sdM: Math.hypot(sd, COMMON_M), points: found.points, rmsM: found.rmsM };
 }

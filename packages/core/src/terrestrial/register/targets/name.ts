@@ -1,7 +1,7 @@
 import { type Vector3 } from '../../../numeric/matrix3';
 import { type KnownPlace, type SeenTarget } from '../model';
 import { levelled, type LevelPose } from '../start';
-import { type ScanSphere } from './find';
+import { type FoundTarget } from './found';
 
 /** Distances between the same two targets differ by no more, metres; and targets lie no farther apart once scans do. */
 const SAME_LENGTH_M = 0.012;
@@ -67,26 +67,26 @@ function agreeing(a: readonly Vector3[], b: readonly Vector3[], i: number, j: nu
   return { pose, pairs, rms: Math.sqrt(squares / pairs.length) };
 }
 
-/** A scan's sphere, by the number of the scan and its own. */
-type Member = readonly [scan: number, sphere: number];
+/** A target of a scan, by the number of the scan and its own. */
+type Member = readonly [scan: number, target: number];
 
 /**
- * Gives one name to what several levelled scans show of one sphere, and to what a known place is. Known places are held
+ * Gives one name to what several levelled scans show of one target, and to what a known place is. Known places are held
  * against all that joined scans show together.
- * @param found by scan. @param known places in any level frame. @returns spheres that two scans, or a scan and a list, share.
+ * @param found by scan. @param known places in any level frame. @returns targets that two scans, or a scan and a list, share.
  */
-export function nameSpheres(
-  found: ReadonlyMap<string, readonly ScanSphere[]>,
+export function nameTargets(
+  found: ReadonlyMap<string, readonly FoundTarget[]>,
   known: readonly KnownPlace[],
 ): SeenTarget[] {
-  const lists = [...found].map(([scan, spheres]) => ({ scan, at: spheres.map((s) => s.atM) }));
+  const lists = [...found].map(([scan, targets]) => ({ scan, at: targets.map((t) => t.atM) }));
   const joins = lists.flatMap((a, i) =>
     lists.slice(i + 1).flatMap((b, k) => {
       const joined = sameTargets(a.at, b.at);
       return joined ? [{ i, j: i + 1 + k, ...joined }] : [];
     }),
   );
-  // from the surest pair of scans on; one that would make one sphere of two of a scan is wrong
+  // from the surest pair of scans on; one that would make one target of two of a scan is wrong
   joins.sort((p, q) => q.pairs.length - p.pairs.length || p.rms - q.rms);
   const sets = new Map<string, Member[]>();
   lists.forEach((l, i) => l.at.forEach((_, n) => sets.set(`${i} ${n}`, [[i, n]])));
@@ -121,17 +121,17 @@ export function nameSpheres(
   for (const set of new Set(sets.values())) {
     const mark = names.get(set);
     if (set.length < 2 && !mark) continue;
-    const target = mark ?? `sphere ${++count}`;
+    const target = mark ?? `${found.get(lists[set[0][0]].scan)![set[0][1]].kind} ${++count}`;
     for (const [list, n] of set) {
       const { scan } = lists[list];
       const s = found.get(scan)![n];
-      out.push({ scan, target, atM: s.atM, sdM: s.sdM });
+      out.push({ scan, target, atM: s.atM, sdM: s.sdM, kind: s.kind });
     }
   }
   return out.sort((a, b) => a.scan.localeCompare(b.scan) || a.target.localeCompare(b.target));
 }
 
-/** Which spheres of a group of joined scans are which known places. */
+/** Which targets of a group of joined scans are which known places. */
 function knownNames(
   lists: ReadonlyArray<{ at: Vector3[] }>,
   sets: ReadonlyMap<string, Member[]>,
