@@ -45,8 +45,20 @@ const cross = (a: readonly number[], b: readonly number[]): Vector3 => [
   a[0] * b[1] - a[1] * b[0],
 ];
 
-/** What a scanner sees of rectangles, all round, in its own frame, with errors of ranges. */
-function scan(scene: readonly Rectangle[], { atM, rotation }: Truth, random: Random): Float64Array[] {
+/** Beams all round, unit vectors of a scanner's frame. */
+const beams: Float64Array[] = [[], [], []].map((_, k) => {
+  const out: number[] = [];
+  for (let e = -60; e <= 75; e += STEP_DEG)
+    for (let t = 0; t < 360; t += STEP_DEG) {
+      const [ce, z] = [Math.cos(e * DEG), Math.sin(e * DEG)];
+      out.push([ce * Math.sin(t * DEG), ce * Math.cos(t * DEG), z][k]);
+    }
+  return Float64Array.from(out);
+});
+const FARTHEST = 40;
+
+/** How far each beam goes before it meets one of the rectangles. */
+function ranges(scene: readonly Rectangle[], { atM, rotation: r }: Truth): Float64Array {
   const planes = scene.map(({ corner, edges: [a, b] }) => {
     const n = cross(a, b);
     const from = [0, 1, 2].map((k) => corner[k] - atM[k]);
@@ -54,30 +66,43 @@ function scan(scene: readonly Rectangle[], { atM, rotation }: Truth, random: Ran
     const [u, v] = [a, b].map((e) => e.map((x) => x / dot(e, e)));
     return Float64Array.of(...n, dot(n, from), ...u, dot(u, from), ...v, dot(v, from));
   });
-  const out: number[][] = [[], [], []];
-  const r = rotation;
-  for (let e = -60; e <= 75; e += STEP_DEG)
-    for (let t = 0; t < 360; t += STEP_DEG) {
-      const [ce, z] = [Math.cos(e * DEG), Math.sin(e * DEG)];
-      const [x, y] = [ce * Math.sin(t * DEG), ce * Math.cos(t * DEG)];
-      const d0 = r[0] * x + r[1] * y + r[2] * z;
-      const d1 = r[3] * x + r[4] * y + r[5] * z;
-      const d2 = r[6] * x + r[7] * y + r[8] * z;
-      let range = 40;
-      for (const p of planes) {
-        const far = p[3] / (p[0] * d0 + p[1] * d1 + p[2] * d2);
-        if (!(far > 0.5 && far < range)) continue;
-        const u = far * (p[4] * d0 + p[5] * d1 + p[6] * d2) - p[7];
-        if (u < 0 || u > 1) continue;
-        const v = far * (p[8] * d0 + p[9] * d1 + p[10] * d2) - p[11];
-        if (v >= 0 && v <= 1) range = far;
-      }
-      if (range === 40) continue;
-      const read = range + RANGE * random.normal();
-      out[0].push(read * x);
-      out[1].push(read * y);
-      out[2].push(read * z);
+  return beams[0].map((x, i) => {
+    const [y, z] = [beams[1][i], beams[2][i]];
+    const d0 = r[0] * x + r[1] * y + r[2] * z;
+    const d1 = r[3] * x + r[4] * y + r[5] * z;
+    const d2 = r[6] * x + r[7] * y + r[8] * z;
+    let range = FARTHEST;
+    for (const p of planes) {
+      const far = p[3] / (p[0] * d0 + p[1] * d1 + p[2] * d2);
+      if (!(far > 0.5 && far < range)) continue;
+      const u = far * (p[4] * d0 + p[5] * d1 + p[6] * d2) - p[7];
+      if (u < 0 || u > 1) continue;
+      const v = far * (p[8] * d0 + p[9] * d1 + p[10] * d2) - p[11];
+      if (v >= 0 && v <= 1) range = far;
     }
+    return range;
+  });
+}
+
+/** What stays is met once by the beams of a stand, what moves for each scan. */
+const met = new Map<string, Float64Array>();
+function scan(
+  scene: readonly Rectangle[],
+  pose: Truth,
+  random: Random,
+  moving: readonly Rectangle[] = [],
+): Float64Array[] {
+  const key = JSON.stringify([pose.atM, [...pose.rotation], scene.length, scene[scene.length - 1]]);
+  let still = met.get(key);
+  if (!still) met.set(key, (still = ranges(scene, pose)));
+  const other = moving.length ? ranges(moving, pose) : still;
+  const out: number[][] = [[], [], []];
+  still.forEach((far, i) => {
+    const range = Math.min(far, other[i]);
+    if (range === FARTHEST) return;
+    const read = range + RANGE * random.normal();
+    for (let k = 0; k < 3; k++) out[k].push(read * beams[k][i]);
+  });
   return out.map((c) => Float64Array.from(c));
 }
 
@@ -106,15 +131,22 @@ interface Drawn {
 }
 
 /** Scanners in a scene; what is said of them is off by 0.3 m and 3 degrees, but for the first. */
-function drawn(seed: number, at: readonly Vector3[], sceneOf: (k: number) => readonly Rectangle[]): Drawn {
+function drawn(
+  seed: number,
+  at: readonly Vector3[],
+  sceneOf: (k: number) => readonly Rectangle[],
+  movingOf: (k: number) => readonly Rectangle[] = () => [],
+): Drawn {
   const random = new Random(seed, 'surfaces');
+  // how they stand is one for all seeds
+  const stance = new Random(1, 'stands');
   const truth: Drawn['truth'] = new Map();
   const patches = new Map<string, ReturnType<typeof surfaces>>();
   const stations = at.map((p, k) => {
-    const bearing = random.between(0, 2 * Math.PI);
-    const pose = { atM: p, rotation: attitude(bearing, LEVEL * random.normal(), LEVEL * random.normal()) };
+    const bearing = stance.between(0, 2 * Math.PI);
+    const pose = { atM: p, rotation: attitude(bearing, LEVEL * stance.normal(), LEVEL * stance.normal()) };
     truth.set(`s${k}`, pose);
-    patches.set(`s${k}`, surfaces(scan(sceneOf(k), pose, random)));
+    patches.set(`s${k}`, surfaces(scan(sceneOf(k), pose, random, movingOf(k))));
     const way = [random.normal(), random.normal(), 0.3 * random.normal()];
     const off = k === 0 ? 0 : 0.3 / Math.hypot(...way);
     return {
@@ -132,7 +164,10 @@ function drawn(seed: number, at: readonly Vector3[], sceneOf: (k: number) => rea
   };
 }
 
-/** How far poses are off beside the first: metres, and degrees of the largest turn. */
+/**
+ * How far poses are off beside the first: metres, degrees of the largest turn, and in deviations but for the 0.3 mm that
+ * ranges of a true scanner share, of which noise alone has none.
+ */
 function errors({ truth }: Drawn, { scans }: Registered): Array<{ offM: number; turnDeg: number; inSd: number[] }> {
   return scans.map((s) => {
     const t = truth.get(s.name)!;
@@ -143,7 +178,7 @@ function errors({ truth }: Drawn, { scans }: Registered): Array<{ offM: number; 
     return {
       offM: Math.hypot(...off),
       turnDeg: Math.hypot(...turn) / DEG,
-      inSd: [...off, ...turn].map((v, k) => v / Math.sqrt(s.covariance[7 * k])),
+      inSd: [...off, ...turn].map((v, k) => v / Math.sqrt(s.covariance[7 * k] - (k < 3 ? 0.0003 : 0.0003 / 15) ** 2)),
     };
   });
 }
@@ -176,11 +211,12 @@ const SEEDS = Array.from({ length: 20 }, (_, k) => k + 1);
 describe('scans brought together by their surfaces', () => {
   // cars move between the scans
   const all = SEEDS.map((seed) => {
-    const truth = drawn(seed, STANDS, (k) => [
-      ...street,
-      ...car(2 + 9 * ((k * 7 + seed) % 8), -3, 2),
-      ...car(5 + 11 * ((k * 3 + seed) % 6), 5, -3),
-    ]);
+    const truth = drawn(
+      seed,
+      STANDS,
+      () => street,
+      (k) => [...car(2 + 9 * ((k * 7 + seed) % 8), -3, 2), ...car(5 + 11 * ((k * 3 + seed) % 6), 5, -3)],
+    );
     return { truth, found: registerScans(truth.request) };
   });
 
@@ -204,8 +240,8 @@ describe('scans brought together by their surfaces', () => {
         .flatMap((e) => e.inSd),
     );
     const rms = Math.sqrt(inSd.reduce((s, v) => s + v * v, 0) / inSd.length);
-    expect(rms).toBeGreaterThan(0.6);
-    expect(rms).toBeLessThan(1.4);
+    expect(rms).toBeGreaterThan(0.75);
+    expect(rms).toBeLessThan(1.3);
   });
 
   it('are never said to be placed where they are not, begun too far off', () => {
