@@ -1,9 +1,12 @@
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { unzipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { parseSystem } from '@longheron/formats/crs';
 import { geodeticToEcef, GRS80 } from '@longheron/core/frames';
 import { LasFile } from '@longheron/formats/las';
-import { runXml, totalStationRun } from '@longheron/site/totalStation';
+import { JOURNEY_FILES, makeTotalStationFile, SITE_DEFAULTS, siteWriters } from '@longheron/site/files';
+import { RUN_SCANS, runXml, totalStationRun } from '@longheron/site/totalStation';
 import { SITE_ORIGIN_E, SITE_ORIGIN_N } from '@longheron/site/terrain';
 import { bench, type Bench } from './longheron';
 
@@ -111,5 +114,37 @@ describe('scans of a total-station job', () => {
     );
     // one pointing of a few seconds, and stations known to some millimetres
     expect(Math.max(...off)).toBeLessThan(0.012);
+  });
+
+  it('of the demo come packed, and stand where their instrument stood', async () => {
+    const options = { ...SITE_DEFAULTS, size: 'full' as const };
+    await makeTotalStationFile(b.folder, system, siteWriters, options, 2);
+    const demo = totalStationRun(options.seed, options.level, system);
+    const known = demo.points.filter((p) => ['C5', 'C6', 'C7'].includes(p.name));
+    b.write(
+      'site_marks.csv',
+      `# crs: ${CRS}\nname,role,easting_m,northing_m,height_m,sd_e_m,sd_n_m,sd_h_m\n${known.map((p) => `${p.name},control,${grid(p).join(',')},0.002,0.002,0.002\n`).join('')}`,
+    );
+    const job = JOURNEY_FILES.totalStation;
+    const files = unzipSync(readFileSync(join(b.folder, job)));
+    for (const { name } of RUN_SCANS) b.write(`${name}.las`, files[`scans/${name}.las`]);
+    const more = ['--out', 'site_points.csv', '--stations', 'site_stations.csv'];
+    const adjusted = b.run('traverse', '--job', job, '--marks', 'site_marks.csv', '--crs', CRS, ...more);
+    expect(adjusted.err).toMatch(/1 scans and pictures that the job names are not beside it: pictures\/quay_wall\.jpg/);
+    const scans = RUN_SCANS.map((s) => `${s.name}.las`).join(',');
+    const out = ['--crs', CRS, '--out', 'bank.las', '--poses', 'bank.csv'];
+    const r = b.run('register', '--scans', scans, '--stations', 'site_stations.csv', '--by', 'targets', ...out);
+    expect(r.code).toBe(0);
+    const rows = b.read('bank.csv').trim().split('\n').slice(2);
+    expect(rows).toHaveLength(2);
+    for (const row of rows) {
+      const [name, ...values] = row.split(',');
+      const [x, y, z, , , , , sdX, sdY, sdZ] = values.map(Number);
+      const setUp = demo.setUps.find((s) => s.id === RUN_SCANS.find((o) => o.name === name)!.setUp)!;
+      const [e, n, h] = grid(demo.points.find((p) => p.name === setUp.station)!);
+      expect(Math.abs(x - e)).toBeLessThan(3.5 * sdX);
+      expect(Math.abs(y - n)).toBeLessThan(3.5 * sdY);
+      expect(Math.abs(z - h - setUp.instrumentHeightM)).toBeLessThan(3.5 * sdZ + 0.002);
+    }
   });
 });

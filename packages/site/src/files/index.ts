@@ -38,7 +38,8 @@ import { SITE_SYSTEM } from '../terrain';
 import { measurementsCsv } from '@longheron/formats/measurements';
 import { localGeoidGrid } from '../geoid';
 import { WRONG_STATION } from '../scans';
-import { runXml, totalStationRun, WRONG_TARGET } from '../totalStation';
+import { WRONG_TARGET } from '../totalStation';
+import { LOST_PICTURE, makeTotalStationFile } from './totalStation';
 import { areaText } from './area';
 import { oldCloud } from './oldCloud';
 import { driveSpan, journeysAfter, siteDrive, WALK_AFTER_S } from './journeys';
@@ -47,6 +48,7 @@ import { type SiteWriters } from './writers';
 
 export * from './oldCloud';
 export * from './writers';
+export { makeTotalStationFile } from './totalStation';
 export * from './names';
 export { siteDrive, siteFlight } from './journeys';
 export { makeBlockFiles, POSITION_FAULTS } from './block';
@@ -163,8 +165,7 @@ export async function makeSmallFiles(
   await writeFile(join(folder, FILE_NAMES.oldCloud), oldCloud(options.seed, fromY, toY));
   await writeFile(join(folder, FILE_NAMES.area), areaText(fromY, toY, system));
   if (options.size === 'full') {
-    const run = totalStationRun(options.seed, options.level, system, { targetHeight: WRONG_TARGET });
-    await writeFile(join(folder, JOURNEY_FILES.totalStation), runXml(run));
+    await makeTotalStationFile(folder, system, writers, options);
   }
 }
 
@@ -298,7 +299,7 @@ export async function writeManifest(folder: string, options: SiteOptions): Promi
           `${JOURNEY_FILES.flightMounting}: the scanner’s boresight is not in it: roll 0.035°, pitch −0.060°, heading 0.090°.`,
           `${JOURNEY_FILES.flightExposures}: its first event was set off when the cameras were switched on.`,
           `${JOURNEY_FILES.flightTrajectory}: rises slowly by 3 cm in its third line.`,
-          `${JOURNEY_FILES.totalStation}: the target over ${WRONG_TARGET.target} is noted ${WRONG_TARGET.offM} m too high from ${WRONG_TARGET.setUp}.`,
+          `${JOURNEY_FILES.totalStation}: the target over ${WRONG_TARGET.target} is noted ${WRONG_TARGET.offM} m too high from ${WRONG_TARGET.setUp}; ${LOST_PICTURE} is named in it and not packed.`,
           `${JOURNEY_FILES.scanStations}: ${WRONG_STATION.scan} is listed at the place of ${WRONG_STATION.at}.`,
         ]
       : []),

@@ -58,7 +58,7 @@ export const JOURNEY_FILES = {
   boatRover: 'boat_20260616_gnss.rnx',
   boatInertial: 'boat_20260616.imu.h5',
   boatMounting: 'boat_mount.json',
-  totalStation: 'depot_quay_20260616.xml',
+  totalStation: 'depot_quay_20260616.zip',
   stand1: 'stand_1.las',
   stand2: 'stand_2.las',
   stand3: 'stand_3.las',

@@ -19,6 +19,8 @@ export interface RunSetUp {
   /** As noted. */
   instrumentHeightM: number;
   backsight: string;
+  /** True azimuth of the circle's zero, which nobody notes. */
+  zeroDeg: number;
 }
 
 /** One pointing as the instrument showed it, degrees and metres. */
@@ -163,7 +165,7 @@ export function totalStationRun(
             code: points.find((p) => p.name === target)?.code,
           });
         }
-    return { id, station, instrumentHeightM, backsight: sights[0] };
+    return { id, station, instrumentHeightM, backsight: sights[0], zeroDeg: zero };
   });
   return { points, setUps, readings, planted };
 }
