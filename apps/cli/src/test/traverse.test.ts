@@ -99,6 +99,40 @@ describe('traverse', () => {
     expect(of('elsewhere.csv').err).toMatch(/names none of the known marks/);
   });
 
+  it('adjusts what was levelled and taped with it, and names a level that contradicts', () => {
+    const of = (name: string) => sound.points.find((p) => p.name === name)!;
+    const rise = (from: string, to: string, offM = 0) => of(to).heightM - of(from).heightM + offM;
+    const taped = (from: string, to: string) =>
+      Math.hypot(of(to).x - of(from).x, of(to).y - of(from).y, of(to).heightM - of(from).heightM);
+    const list = (offM: number) =>
+      `from,to,kind,value_m,sd_m\nC6,T1,height,${rise('C6', 'T1').toFixed(5)},0.0005\nT1,T2,height,${rise('T1', 'T2').toFixed(5)},0.0005\nT2,T3,height,${rise('T2', 'T3', offM).toFixed(5)},0.0005\nT1,T2,distance,${(taped('T1', 'T2') * 1.0004).toFixed(5)},0.05\n`;
+    b.write('sound.xml', runXml(sound));
+    b.write('measured.csv', list(0));
+    b.write('wrong.csv', list(0.08));
+    b.write('sound_marks.csv', marksOf(sound, ['C5', 'C6', 'C7']));
+    const run2 = (...more: string[]) =>
+      b.run('traverse', '--job', 'sound.xml', '--marks', 'sound_marks.csv', '--crs', CRS, '--out', 'm.csv', ...more);
+    interface Adjusted {
+      points: Array<{ name: string; height_m: number; sd_h_m: number }>;
+      rejected: Array<{ what: string; station: string | null; target: string | null; off_m: number }>;
+    }
+    const alone = run2().report as unknown as Adjusted;
+    const both = run2('--measured', 'measured.csv').report as unknown as Adjusted;
+    const point = (f: Adjusted, name: string) => f.points.find((p) => p.name === name)!;
+    // levels to half a millimetre make heights surer, and right
+    for (const name of ['T1', 'T2', 'T3']) {
+      expect(point(both, name).sd_h_m).toBeLessThan(point(alone, name).sd_h_m);
+      expect(Math.abs(point(both, name).height_m - of(name).heightM)).toBeLessThan(
+        3 * point(both, name).sd_h_m + 0.001,
+      );
+    }
+    expect(both.rejected).toEqual([]);
+    const { rejected } = run2('--measured', 'wrong.csv').report as unknown as Adjusted;
+    expect(rejected).toHaveLength(1);
+    expect(rejected[0]).toMatchObject({ what: 'levelled', station: 'T2', target: 'T3' });
+    expect(Math.abs(rejected[0].off_m - 0.08)).toBeLessThan(0.01);
+  });
+
   it('holds control as it is given when it is asked to', () => {
     const r = traverse('gon.xml', '--fix-control');
     expect(r.code).toBe(0);

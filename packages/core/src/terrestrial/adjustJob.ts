@@ -304,8 +304,8 @@ function observationsOf(
       });
     }
   });
-  for (const m of measured ?? []) {
-    if (!names.has(m.from) || !names.has(m.to)) continue;
+  for (const [k, m] of (measured ?? []).entries()) {
+    if (!names.has(m.from) || !names.has(m.to) || rejected.some((r) => r.measured === k)) continue;
     observations.push({ ...m });
     sightingOf.push(undefined);
   }

@@ -5,14 +5,23 @@ import { type JobRequest } from './adjustJob';
 /** An error that would explain what contradicts. */
 export interface Suspect {
   what:
-    'target height' | 'instrument height' | 'sighting' | 'direction' | 'distance' | 'control plan' | 'control height';
+    | 'target height'
+    | 'instrument height'
+    | 'sighting'
+    | 'direction'
+    | 'distance'
+    | 'levelled'
+    | 'taped'
+    | 'control plan'
+    | 'control height';
   /** None of a known mark, whose name is the target. */
   setUp?: string;
   station?: string;
   /** None of an instrument height. */
   target?: string;
-  /** Index of the sighting. */
+  /** Index of the sighting, or of what was levelled or taped. */
   sighting?: number;
+  measured?: number;
   /** By how much: a height is too large by, a reading is too large by; at the target, metres. */
   offM: number;
   sdM: number;
@@ -42,7 +51,7 @@ export function suspectsOf(
   adjustment: Adjustment,
   observations: readonly NetworkObservation[],
   sightingOf: ReadonlyArray<number | undefined>,
-  { setUps, sightings }: JobRequest,
+  { setUps, sightings, measured }: JobRequest,
   rejected: readonly Suspect[],
 ): Suspect[] {
   const tests = adjustment.observations.flatMap((o) => (Number.isNaN(o.test) ? [] : [o.test]));
@@ -55,7 +64,7 @@ export function suspectsOf(
   const out: Suspect[] = [];
   const stations = new Map(setUps.map((s) => [s.id, s.station]));
   const note = (
-    suspect: Omit<Suspect, 'offM' | 'sdM' | 'parts' | 'test' | 'explains' | 'station'>,
+    suspect: Omit<Suspect, 'offM' | 'sdM' | 'parts' | 'test' | 'explains'>,
     effects: Effect[],
     sign = 1,
   ) => {
@@ -95,6 +104,12 @@ export function suspectsOf(
     if (across.length && along.length && zenith !== undefined)
       note({ what: 'sighting', ...of }, [across, along, [[zenith, -Math.sin(z) / slope]]]);
   }
+  observations.forEach((o, k) => {
+    if (sightingOf[k] !== undefined || !((adjustment.observations[k].test || 0) > LOOKED_AT)) return;
+    const own = (measured ?? []).findIndex((m) => m.from === o.from && m.to === o.to && sameValue(m, o));
+    const what = o.kind === 'height' ? 'levelled' : 'taped';
+    if (own >= 0) note({ what, station: o.from, target: o.to, measured: own }, [[[k, 1]]]);
+  });
   for (const { id } of setUps) {
     if (rejected.some((r) => r.what === 'instrument height' && r.setUp === id)) continue;
     const effect: Array<readonly [number, number]> = [];
@@ -117,3 +132,6 @@ export function suspectsOf(
   }
   return out.sort((a, b) => b.explains - a.explains);
 }
+
+const sameValue = (a: NetworkObservation, b: NetworkObservation): boolean =>
+  a.kind === b.kind && 'valueM' in a && 'valueM' in b && a.valueM === b.valueM;

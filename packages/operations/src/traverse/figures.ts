@@ -208,6 +208,10 @@ export function saidOf(s: Suspect): string {
       return `the given height of ${s.target}`;
     case 'control plan':
       return `the given place of ${s.target} in plan`;
+    case 'levelled':
+      return `the levelled difference from ${s.station} to ${s.target}`;
+    case 'taped':
+      return `the taped distance from ${s.station} to ${s.target}`;
     case 'sighting':
       return `the sighting of ${s.target} ${from}`;
     default:
@@ -230,6 +234,9 @@ function sentence(r: Rejected): string {
       return `${what} is ${off} too ${r.offM > 0 ? 'large' : 'small'} ${sd}.${or}`;
     case 'control height':
       return `${what} is ${off} too ${r.offM > 0 ? 'high' : 'low'} ${sd}.${or}`;
+    case 'levelled':
+      return `${what} is ${off} too ${r.offM > 0 ? 'large' : 'small'} ${sd}.${or}`;
+    case 'taped':
     case 'distance':
       return `${what} is ${off} too ${r.offM > 0 ? 'long' : 'short'} ${sd}.${or}`;
     case 'direction':
