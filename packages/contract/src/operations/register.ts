@@ -172,4 +172,5 @@ export default operation({
     example: `npx longheron register --scans s1.laz,s2.laz --targets targets.csv --control marks.csv --crs EPSG:25832+5773 \\
            --out cloud.laz --poses poses.csv`,
   },
+  chapter: 29,
 });

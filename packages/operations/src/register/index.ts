@@ -21,6 +21,7 @@ import { type OpenedCloud } from '../computation/types';
 import { computation } from '../computation/types';
 import { ReportBuilder } from '../shared/report';
 import { storeCloud } from '../shared/stored';
+import { registerChapter } from './chapter';
 import { writeScans } from './cloud';
 import { figuresOf, posesCsv } from './figures';
 import { levelFrame, localFrame, type ScanFrame } from './frame';
@@ -198,6 +199,7 @@ export default computation(
       ],
     };
   },
+  { chapter: registerChapter },
 );
 
 /** Whether some scan has too few targets to be placed by them and checked. */
