@@ -81,7 +81,7 @@ test('its strips are found, their shortest length is seen to act, and they are a
 
 test('overlaps are stepped through by keyboard, and stay where one was over a reload', async ({ page }) => {
   await page.goto(`${base()}/project/${project}/place/strips`);
-  const profile = page.locator('div.profile');
+  const profile = page.getByRole('group', { name: 'Cross-profile' });
   await expect(profile.locator('.mono').first()).toHaveText(/^1 of \d+$/);
   await profile.focus();
   await profile.press('ArrowRight');

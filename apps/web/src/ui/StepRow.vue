@@ -8,6 +8,7 @@ const step = (by: number) => (at.value = Math.max(0, Math.min(props.count - 1, a
 <template>
   <div
     class="stepped"
+    role="group"
     tabindex="0"
     :aria-label="label"
     @keydown.left.prevent="step(-1)"
