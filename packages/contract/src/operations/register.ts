@@ -50,7 +50,7 @@ export default operation({
       label: 'Placed by',
       flag: 'by',
       choices: {
-        auto: 'targets, and surfaces where these are too few',
+        auto: 'targets, surfaces if those are few',
         targets: 'targets and stations',
         surfaces: 'surfaces and stations',
         both: 'targets, surfaces and stations',
@@ -59,14 +59,14 @@ export default operation({
       reason: 'Surfaces bring scans together from 0.3 m and 3° off.',
     }),
     frames: choice({
-      label: 'They are',
+      label: 'Scans are',
       flag: 'frames',
-      choices: { scanner: 'scans, each about its scanner', any: 'clouds in any frame, not level' },
+      choices: { scanner: 'each about its scanner', any: 'in any frame, not level' },
       usual: 'scanner',
       reason: 'Clouds of handheld scanners, or from elsewhere, have no scanner in their origin.',
     }),
     sphereRadiusM: number({
-      label: 'Look for spheres of radius',
+      label: 'Spheres of radius',
       flag: 'sphere-radius-m',
       unit: 'm',
       min: 0.02,
@@ -78,7 +78,7 @@ export default operation({
         'Found in the scans, and named by how they lie to each other and to known targets; empty: not looked for.',
     }),
     discRadiusM: number({
-      label: 'Look for bright discs of radius',
+      label: 'Bright discs of radius',
       flag: 'disc-radius-m',
       unit: 'm',
       min: 0.02,
