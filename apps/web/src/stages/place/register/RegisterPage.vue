@@ -79,11 +79,24 @@ const usual = computed(() => {
         ?.details.find(([k]) => k === 'Targets')?.[1]
         .split(', ')) ??
     [];
+  // of many scans those that one list, or one job, names belong together
+  const nameOf = (d: { name: string }) => d.name.replace(/\.[^.]+$/, '');
+  const listed =
+    (lists[0] &&
+      factsOf(lists[0])
+        ?.details.find(([k]) => k === 'Scans')?.[1]
+        .split(', ')) ??
+    [];
+  const job = store.ofKind('marks').find((d) => ofJob(names).includes(d.id));
+  const taken = job?.revision.content.traverse?.set_up_list.flatMap((s) => s.scans ?? []) ?? [];
+  const wanted = [listed, taken].find((of) => scans.some((d) => of.includes(nameOf(d))));
+  const own = wanted ? scans.filter((d) => wanted.includes(nameOf(d))) : scans;
+  const ownNames = own.map(nameOf);
   return {
-    scans: [...scans].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })).map((d) => d.id),
-    targets: lists.map((d) => d.id).slice(0, 1),
+    scans: [...own].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })).map((d) => d.id),
+    targets: wanted === taken ? [] : lists.map((d) => d.id).slice(0, 1),
     control: named(seen),
-    stations: [...ofJob(names), ...named(names)].slice(0, 1),
+    stations: [...ofJob(ownNames), ...named(ownNames)].slice(0, 1),
   };
 });
 </script>
