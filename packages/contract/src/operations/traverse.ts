@@ -1,5 +1,4 @@
-import { flag, number, operation } from '../declare';
-import { angularUnit } from './parts/angularUnit';
+import { choice, flag, number, operation } from '../declare';
 
 export default operation({
   name: 'traverse',
@@ -93,7 +92,19 @@ export default operation({
       usual: false,
       reason: 'Otherwise it may move within its deviations.',
     }),
-    angularUnit,
+    angularUnit: choice({
+      label: 'Unit of angles',
+      flag: 'angular-unit',
+      choices: {
+        stated: 'as the file says',
+        degrees: 'decimal degrees',
+        'dd.mmss': 'degrees, minutes, seconds (dd.mmss)',
+        grads: 'gon',
+        radians: 'radians',
+      },
+      usual: 'stated',
+      reason: 'Only where the file does not state it.',
+    }),
   },
   command: {
     name: 'traverse',
