@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { computed, watchEffect } from 'vue';
-import { factsOf } from '@longheron/contract/api';
 import { type SectionFile } from '@longheron/contract/kinds/parts/register';
 import { objectJson } from '../../../api/client';
 import { aroundPlaces } from '../../../map/around';
@@ -22,6 +21,7 @@ import SplitBench from '../../SplitBench.vue';
 import StageLayout from '../../StageLayout.vue';
 import { networkShapes, verdict } from './network';
 import ScanTables from './ScanTables.vue';
+import { usualInputs } from './usual';
 
 /** Scans placed as one cloud: where each stood, what joins them, how they agree. */
 const store = useProject();
@@ -54,51 +54,18 @@ const around = computed(() =>
       )
     : undefined,
 );
-const usual = computed(() => {
-  const named = (names: readonly string[]) =>
-    store
-      .ofKind('marks', 'gather')
-      .filter((d) => (d.revision.content.marks ?? []).some((m) => names.includes(m.name)))
-      .map((d) => d.id)
-      .slice(0, 1);
-  // clouds that came as files without a system are scans in their own frames
-  const scans = store
-    .ofKind('point-cloud', 'gather')
-    .filter((d) => !d.revision.content.crs && !factsOf(d)?.extent?.crs);
-  const names = scans.map((d) => d.name.replace(/\.[^.]+$/, ''));
-  // set-ups of a job that names the scans tell where they were taken from
-  const ofJob = (of: readonly string[]) =>
-    store
-      .ofKind('marks')
-      .filter((d) => d.revision.content.traverse?.set_up_list.some((s) => s.scans?.some((n) => of.includes(n))))
-      .map((d) => d.id);
-  const lists = store.ofKind('scan-targets');
-  const seen =
-    (lists[0] &&
-      factsOf(lists[0])
-        ?.details.find(([k]) => k === 'Targets')?.[1]
-        .split(', ')) ??
-    [];
-  // of many scans those that one list, or one job, names belong together
-  const nameOf = (d: { name: string }) => d.name.replace(/\.[^.]+$/, '');
-  const listed =
-    (lists[0] &&
-      factsOf(lists[0])
-        ?.details.find(([k]) => k === 'Scans')?.[1]
-        .split(', ')) ??
-    [];
-  const job = store.ofKind('marks').find((d) => ofJob(names).includes(d.id));
-  const taken = job?.revision.content.traverse?.set_up_list.flatMap((s) => s.scans ?? []) ?? [];
-  const wanted = [listed, taken].find((of) => scans.some((d) => of.includes(nameOf(d))));
-  const own = wanted ? scans.filter((d) => wanted.includes(nameOf(d))) : scans;
-  const ownNames = own.map(nameOf);
-  return {
-    scans: [...own].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })).map((d) => d.id),
-    targets: wanted === taken ? [] : lists.map((d) => d.id).slice(0, 1),
-    control: named(seen),
-    stations: [...ofJob(ownNames), ...named(ownNames)].slice(0, 1),
-  };
-});
+const usual = computed(() =>
+  usualInputs({
+    clouds: store.ofKind('point-cloud', 'gather'),
+    lists: store.ofKind('scan-targets'),
+    imported: store.ofKind('marks', 'gather'),
+    adjusted: store.ofKind('marks').filter((d) => d.revision.content.traverse),
+  }),
+);
+/** Marks that have a part in it: others would hide the names of the stands. */
+const shown = computed(() =>
+  f.value ? marks.value.filter((m) => f.value!.targets.some((t) => t.name === m.name)) : marks.value,
+);
 </script>
 
 <template>
@@ -112,7 +79,7 @@ const usual = computed(() => {
     </template>
     <SplitBench storage-key="register" :upper-percent="58">
       <template #upper>
-        <MapView :marks="marks" :shapes="shapes" :around="around">
+        <MapView :marks="shown" :shapes="shapes" :around="around">
           <template v-if="f" #key>
             <span
               >Lines join scans with targets or surfaces in common, the thicker the more; red where they differ by over

@@ -9,7 +9,7 @@ import { useUnits } from '../../../ui/units';
 /** Two scans in an upright slice through where they differ most, in two colours; worst pair first. */
 const props = defineProps<{ file: SectionFile }>();
 const at = defineModel<number>({ required: true });
-const { small, length } = useUnits();
+const { length } = useUnits();
 const current = computed(() => props.file.sections[at.value]);
 watch(
   () => props.file,
@@ -53,7 +53,7 @@ const bearing = computed(() => ((((current.value?.bearing_rad ?? 0) * 180) / Mat
       <span class="soft">
         <template v-if="current.off_m !== null">
           through where they differ most:
-          <Num :value="small.of(current.off_m)" :digits="small.digits + 1" :unit="small.symbol" />
+          <Num :value="1000 * current.off_m" :digits="1" unit="mm" />
         </template>
         <template v-else>midway between the scanners</template>
       </span>
