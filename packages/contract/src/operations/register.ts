@@ -140,7 +140,7 @@ export default operation({
       max: 5,
       step: 0.05,
       digits: 2,
-      usual: 0.3,
+      usual: 0.4,
       reason: 'Aslant on a surface the spot spreads along the ray: for the deviations of points.',
     }),
     unit: choice({

@@ -1,5 +1,4 @@
 import { choice, flag, operation } from '../declare';
-import { angularUnit } from './parts/angularUnit';
 
 const without = (label: string, name: string) =>
   flag({
@@ -35,7 +34,6 @@ export default operation({
       usual: 'archive',
       reason: 'The archive lists each file with its size and hash, and opens elsewhere as it is.',
     }),
-    angularUnit,
     noPoints: without('points', 'points'),
     noLines: without('lines', 'lines'),
     noAreas: without('areas', 'areas'),

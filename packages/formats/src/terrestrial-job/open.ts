@@ -1,11 +1,11 @@
 import { readdir, readFile, stat } from 'node:fs/promises';
-import { dirname, posix, sep } from 'node:path';
+import { dirname, join, posix, sep } from 'node:path';
 import { Problem } from '@longheron/core/shared';
-import { type AngularUnit } from '@longheron/core/terrestrial';
+import { type AngularUnit, type JobFile } from '@longheron/core/terrestrial';
 import { filesOfArchive, IS_ARCHIVE, type ArchiveFile } from '../archive';
 import { openFile } from '../bytes';
 import { tallyOf, type JobTally } from './files';
-import { readJob, type OpenJob } from './read';
+import { namedInJob, readJob, type OpenJob } from './read';
 
 /** A job with what lies beside it. */
 export interface WholeJob {
@@ -37,16 +37,28 @@ export async function jobsOfArchive(path: string, name: string): Promise<{ jobs:
   return { jobs, all };
 }
 
-/**
- * Opens a job alone, or packed with its scans and pictures.
- * @param unit of angles, where the file does not state it. @param beside also looks at the folder that the file lies in.
- */
-export async function openJob(path: string, name: string, unit?: AngularUnit, beside = false): Promise<WholeJob> {
+/** The text of a job and what lies with it. */
+interface JobSource {
+  text: string;
+  /** The job's own name in its folder, and the one that problems bear. */
+  name: string;
+  said: string;
+  /** Names of what lies with it, from its folder on; none where nothing could. */
+  there?: string[];
+  /** Where one of these is: a file, or a file of the archive. */
+  find(location: string): { path: string } | { entry: ArchiveFile };
+}
+
+async function sourceOf(path: string, name: string, beside: boolean): Promise<JobSource> {
   if (!(await isArchive(path, name))) {
-    const { size } = await stat(path);
-    if (size > MOST_XML) throw tooLarge(name);
-    const job = readJob((await readFile(path)).toString('utf8'), name, unit);
-    return { job, ...(beside ? { tally: tallyOf(job.files, await filesBeside(dirname(path))) } : {}) };
+    if ((await stat(path)).size > MOST_XML) throw tooLarge(name);
+    return {
+      text: (await readFile(path)).toString('utf8'),
+      name: posix.basename(name.replace(/\\/g, '/')).replace(/\.zip$/i, '.xml'),
+      said: name,
+      ...(beside ? { there: await filesBeside(dirname(path)) } : {}),
+      find: (location) => ({ path: join(dirname(path), location) }),
+    };
   }
   const { jobs, all } = await jobsOfArchive(path, name);
   const [own] = jobs;
@@ -58,13 +70,55 @@ export async function openJob(path: string, name: string, unit?: AngularUnit, be
       remedy: 'Pack one job (LandXML) with the scans and pictures that it names.',
     });
   if (own.size > MOST_XML) throw tooLarge(name);
-  const job = readJob(new TextDecoder().decode(await own.bytes()), `${name}, ${own.name}`, unit);
   const folder = posix.dirname(own.name);
-  const inside = all
-    .filter((f) => f !== own)
-    .map((f) => (folder === '.' ? f.name : posix.relative(folder, f.name)))
-    .filter((n) => !n.startsWith('../'));
-  return { job, tally: tallyOf(job.files, inside) };
+  const inside = new Map(
+    all
+      .filter((f) => f !== own)
+      .map((f) => [folder === '.' ? f.name : posix.relative(folder, f.name), f] as const)
+      .filter(([n]) => !n.startsWith('../')),
+  );
+  return {
+    text: new TextDecoder().decode(await own.bytes()),
+    name: posix.basename(own.name),
+    said: `${name}, ${own.name}`,
+    there: [...inside.keys()],
+    find: (location) => ({ entry: inside.get(location)! }),
+  };
+}
+
+/**
+ * Opens a job alone, or packed with its scans and pictures.
+ * @param unit of angles, where the file does not state it. @param beside also looks at the folder that the file lies in.
+ */
+export async function openJob(path: string, name: string, unit?: AngularUnit, beside = false): Promise<WholeJob> {
+  const { text, said, there } = await sourceOf(path, name, beside);
+  const job = readJob(text, said, unit);
+  return { job, ...(there ? { tally: tallyOf(job.files, there) } : {}) };
+}
+
+/** A job as text, with what it names: nothing of its readings is read. */
+export interface JobFolder {
+  text: string;
+  name: string;
+  metresPer: number;
+  tally?: JobTally;
+  /** Scans and pictures that it names and that are there, each once. */
+  found: Array<{ file: JobFile; from: { path: string } | { entry: ArchiveFile } }>;
+}
+
+/** Opens the folder of a job, packed or, with `beside`, as it lies. @throws Problem for what is no job. */
+export async function openJobFolder(path: string, name: string, beside = false): Promise<JobFolder> {
+  const source = await sourceOf(path, name, beside);
+  const { files, metresPer } = namedInJob(source.text, source.said);
+  const tally = source.there && tallyOf(files, source.there);
+  const once = new Map((tally?.found ?? []).map((f) => [f.location, f]));
+  return {
+    text: source.text,
+    name: source.name,
+    metresPer,
+    ...(tally ? { tally } : {}),
+    found: [...once.values()].map((file) => ({ file, from: source.find(file.location) })),
+  };
 }
 
 const tooLarge = (file: string) =>
@@ -75,8 +129,7 @@ const tooLarge = (file: string) =>
     remedy: 'Write it in parts.',
   });
 
-/** Whether a file is an archive by how it begins. */
-export async function isArchive(path: string, name: string): Promise<boolean> {
+async function isArchive(path: string, name: string): Promise<boolean> {
   const source = await openFile(path, name);
   try {
     const head = await source.read(0, Math.min(4, source.size));

@@ -212,6 +212,15 @@ export function readJob(text: string, file: string, unit?: AngularUnit): OpenJob
   };
 }
 
+/** What a job names and its unit of length, whatever its angles are in. @throws Problem as {@link readJob}. */
+export function namedInJob(text: string, file: string): { files: JobFile[]; metresPer: number } {
+  const root = parsed(text, file);
+  const units = one(one(root.Units)?.Metric) ?? one(one(root.Units)?.Imperial);
+  const bad: Bad = (message, place, code = 'job-value', remedy = 'Correct the file, or ask for it again.') =>
+    new Problem(message, { code, file, place, remedy });
+  return { files: filesOf(root, one(root.Survey) ?? {}), metresPer: lengthUnit(units, bad).metresPer };
+}
+
 /** Degrees, minutes and seconds, for people. */
 export function dms(rad: number): string {
   const tenths = Math.round(((rad * 180) / Math.PI) * 36000);

@@ -5,7 +5,7 @@ import { Problem } from '@longheron/core/shared';
 import { type KnownPlace, type KnownStation } from '@longheron/core/terrestrial';
 import { readTable } from '@longheron/formats/marks';
 import { type OpenedMarks } from '../computation/types';
-import { scanStations } from '../traverse/stationsCsv';
+import { placesOfScans } from '../traverse/stationsCsv';
 import { type ScanFrame } from './frame';
 
 const DEG = Math.PI / 180;
@@ -60,7 +60,7 @@ export interface GivenStation {
 export async function givenStations(list: OpenedMarks, scans: ReadonlySet<string>): Promise<GivenStation[]> {
   const traverse = list.content?.traverse;
   if (traverse)
-    return scanStations(traverse)
+    return placesOfScans(traverse)
       .filter((s) => scans.has(s.name))
       .map((s) => ({
         mark: {

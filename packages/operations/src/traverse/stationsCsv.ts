@@ -2,7 +2,7 @@ import { type TraverseFigures } from '@longheron/contract/kinds/parts/traverse';
 import { csvCell } from '@longheron/formats/csv';
 
 /** Where a scan of a job was taken from: the instrument's zero, and the grid bearing of its circle's. */
-export interface ScanStation {
+export interface TakenFrom {
   name: string;
   setUp: string;
   eastingM: number;
@@ -14,7 +14,7 @@ export interface ScanStation {
 }
 
 /** Stations of the scans that an adjusted job names with its set-ups; those of set-ups that were not placed are not there. */
-export function scanStations({ set_up_list, points }: TraverseFigures): ScanStation[] {
+export function placesOfScans({ set_up_list, points }: TraverseFigures): TakenFrom[] {
   return set_up_list.flatMap((s) => {
     const p = points.find((o) => o.name === s.station);
     if (!p) return [];
@@ -37,7 +37,7 @@ export function stationsCsv(figures: TraverseFigures, crs: string): string {
     `# crs: ${crs}`,
     'name,role,easting_m,northing_m,height_m,sd_e_m,sd_n_m,sd_h_m,note,azimuth_deg,azimuth_sd_deg',
   ];
-  for (const s of scanStations(figures))
+  for (const s of placesOfScans(figures))
     lines.push(
       [
         csvCell(s.name),

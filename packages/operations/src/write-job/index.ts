@@ -1,35 +1,21 @@
 import { createHash } from 'node:crypto';
-import { readFile } from 'node:fs/promises';
-import { dirname, join, posix } from 'node:path';
 import declaration from '@longheron/contract/operations/write-job';
-import { part, Problem, tick } from '@longheron/core/shared';
+import { part, tick } from '@longheron/core/shared';
+import { type JobFile } from '@longheron/core/terrestrial';
 import { packArchive, type ToPack } from '@longheron/formats/archive';
 import { writeFileWhole } from '@longheron/formats/bytes';
 import {
-  isArchive,
   JOB_KINDS,
-  jobsOfArchive,
-  openJob,
+  openJobFolder,
   rewriteJob,
+  type JobFolder,
   type JobKind,
   type Rewritten,
-  type WholeJob,
 } from '@longheron/formats/terrestrial-job';
 import { computation } from '../computation/types';
 import { factsOf } from '../shared/inspect';
 import { fileFacts } from '@longheron/formats/format';
 import { ReportBuilder } from '../shared/report';
-
-const ZIP = /\.zip$/i;
-const NAMES: { readonly [K in JobKind]: string } = {
-  points: 'points',
-  lines: 'lines',
-  areas: 'areas',
-  surfaces: 'surfaces',
-  observations: 'observations',
-  scans: 'scans',
-  pictures: 'pictures',
-};
 
 /** A job with the kinds that are wanted, its adjusted points, and what it names beside it, as one file. */
 export default computation(declaration, async ({ job: file, adjusted }, settings, context, out, watch) => {
@@ -44,9 +30,8 @@ export default computation(declaration, async ({ job: file, adjusted }, settings
     pictures: settings.noPictures,
   };
   const wanted = new Set(JOB_KINDS.filter((k) => !left[k]));
-  const unit = settings.angularUnit === 'stated' ? undefined : settings.angularUnit;
-  const whole = await openJob(file.path, file.name, unit, !out.keeps);
-  const { text, name } = await jobText(file.path, file.name);
+  const whole = await openJobFolder(file.path, file.name, !out.keeps);
+  const { text, name, metresPer } = whole;
   const points = (adjusted?.marks ?? []).map((m) => ({
     name: m.name,
     northingM: m.northingM,
@@ -56,8 +41,8 @@ export default computation(declaration, async ({ job: file, adjusted }, settings
       ? { sdM: [m.sdNM, m.sdEM, m.sdHM] as const }
       : {}),
   }));
-  const written = rewriteJob(text, name, wanted, points, whole.job.metresPer);
-  const beside = settings.as === 'archive' ? await filesWith(file.path, file.name, whole, wanted) : [];
+  const written = rewriteJob(text, name, wanted, points, metresPer);
+  const beside = settings.as === 'archive' ? filesWith(whole, wanted) : [];
   noticesOf(builder, written, whole, wanted, settings.as === 'archive');
   const xml = new TextEncoder().encode(written.xml);
   let manifest: { files: number; bytes: number } | null = null;
@@ -73,7 +58,7 @@ export default computation(declaration, async ({ job: file, adjusted }, settings
   tick(watch, 0.95, 'Reading it back');
   const title = `${declaration.resultName}${settings.as === 'archive' ? '.zip' : '.xml'}`;
   const figures = {
-    kinds: JOB_KINDS.map((k) => ({ kind: NAMES[k], ...written.tally[k] })),
+    kinds: JOB_KINDS.map((k) => ({ kind: k, ...written.tally[k] })),
     adjusted: written.adjusted,
     packed: manifest,
     sha256: createHash('sha256').update(xml).digest('hex'),
@@ -99,47 +84,16 @@ export default computation(declaration, async ({ job: file, adjusted }, settings
   };
 });
 
-/** The job's text, and the name that it has in its folder. */
-async function jobText(path: string, name: string): Promise<{ text: string; name: string }> {
-  if (!(await isArchive(path, name))) {
-    const own = ZIP.test(name) ? name.replace(ZIP, '.xml') : name;
-    return { text: (await readFile(path)).toString('utf8'), name: posix.basename(own.replace(/\\/g, '/')) };
-  }
-  const { jobs } = await jobsOfArchive(path, name);
-  return { text: new TextDecoder().decode(await jobs[0].bytes()), name: posix.basename(jobs[0].name) };
-}
+const kindOf = ({ what }: JobFile): JobKind => (what === 'scan' ? 'scans' : 'pictures');
 
 /** Files that the job names and that are there, of the wanted kinds, under the names by which it names them. */
-async function filesWith(
-  path: string,
-  name: string,
-  { tally }: WholeJob,
-  wanted: ReadonlySet<JobKind>,
-): Promise<ToPack[]> {
-  const found = (tally?.found ?? []).filter((f) => wanted.has(f.what === 'scan' ? 'scans' : 'pictures'));
-  if (!found.length) return [];
-  const once = [...new Map(found.map((f) => [f.location, f])).values()];
-  if (!(await isArchive(path, name)))
-    return once.map((f) => ({ name: f.location, from: { path: join(dirname(path), f.location) } }));
-  const { jobs, all } = await jobsOfArchive(path, name);
-  const folder = posix.dirname(jobs[0].name);
-  return once.map((f) => {
-    const entry = all.find((e) => e.name === (folder === '.' ? f.location : posix.join(folder, f.location)));
-    if (!entry)
-      throw new Problem(`${f.location} is no longer in the archive.`, {
-        code: 'job-zip',
-        file: name,
-        place: f.location,
-        remedy: 'Take the archive in again.',
-      });
-    return { name: f.location, from: { entry } };
-  });
-}
+const filesWith = ({ found }: JobFolder, wanted: ReadonlySet<JobKind>): ToPack[] =>
+  found.filter(({ file }) => wanted.has(kindOf(file))).map(({ file, from }) => ({ name: file.location, from }));
 
 function noticesOf(
   builder: ReportBuilder,
   { tally }: Rewritten,
-  { tally: beside }: WholeJob,
+  { tally: beside }: JobFolder,
   wanted: ReadonlySet<JobKind>,
   packed: boolean,
 ): void {
@@ -148,13 +102,11 @@ function noticesOf(
     builder.notice({
       code: 'job-left-out',
       severity: 'info',
-      text: `Left out as asked: ${dropped.map((k) => `${tally[k].held} ${NAMES[k]}`).join(', ')}.`,
+      text: `Left out as asked: ${dropped.map((k) => `${tally[k].held} ${k}`).join(', ')}.`,
       effect: 'Whoever opens the job does not see them.',
     });
   const absent = packed
-    ? [...(beside?.missing ?? []), ...(beside?.outside ?? [])].filter((f) =>
-        wanted.has(f.what === 'scan' ? 'scans' : 'pictures'),
-      )
+    ? [...(beside?.missing ?? []), ...(beside?.outside ?? [])].filter((f) => wanted.has(kindOf(f)))
     : [];
   if (absent.length)
     builder.notice({

@@ -1,4 +1,4 @@
-import { normalisedMad } from '../../../numeric/statistics';
+import { median } from '../../../numeric/statistics';
 import { tick, type Watch } from '../../../shared/progress';
 import { type Pose } from '../model';
 import { unlikePairs } from './unlike';
@@ -118,14 +118,8 @@ function pairTies(
   return out;
 }
 
+/** By the median of distances, whose middle is nought (that of a normal deviate is 0.6745). */
 const scaleOf = (all: readonly Ties[], slackM: number): number => {
   const n = normalised(all, slackM);
-  return n.length ? normalisedMad(both(n)) : 1;
+  return n.length ? median(n) / 0.6745 : 1;
 };
-
-/** Distances of either sign, so that their middle is nought. */
-function both(n: Float64Array): Float64Array {
-  const out = new Float64Array(2 * n.length);
-  for (let i = 0; i < n.length; i++) [out[2 * i], out[2 * i + 1]] = [n[i], -n[i]];
-  return out;
-}

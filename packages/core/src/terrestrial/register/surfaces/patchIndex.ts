@@ -1,4 +1,4 @@
-import { type ScanPatches } from './patches';
+import { wayOf, type ScanPatches } from './patches';
 import { Voxels } from './voxels';
 
 /** Pieces by where they are, for those near a place. */
@@ -84,8 +84,7 @@ export function spreadChoice(patches: ScanPatches, most: number): Int32Array {
   if (count <= most) return Int32Array.from({ length: count }, (_, p) => p);
   const bins = new Map<number, number[]>();
   for (let p = 0; p < count; p++) {
-    const third = (k: number) => Math.round(1.4 * normal[3 * p + k]) + 1;
-    const key = third(0) + 3 * third(1) + 9 * third(2);
+    const key = wayOf(normal, p);
     let bin = bins.get(key);
     if (!bin) bins.set(key, (bin = []));
     bin.push(p);

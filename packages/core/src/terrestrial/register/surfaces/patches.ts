@@ -21,6 +21,13 @@ export interface ScanPatches {
   scatterM: number;
 }
 
+/** Ways that pieces may face, coarsely: along an axis, an edge or a corner of a cube. */
+export const WAYS = 27;
+export function wayOf(normal: Float64Array, piece: number): number {
+  const third = (k: number) => Math.round(1.4 * normal[3 * piece + k]) + 1;
+  return third(0) + 3 * third(1) + 9 * third(2);
+}
+
 /** Edge of the cubes that points are gathered in, metres. */
 export const FINEST_M = 0.1;
 /** Pieces are looked for in cubes of this edge; smaller where that is no plane, larger where points are few. */

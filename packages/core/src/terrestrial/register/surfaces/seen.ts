@@ -1,6 +1,6 @@
 import { apply3, multiply3, transpose3 } from '../../../numeric/matrix3';
 import { type Pose } from '../model';
-import { type ScanPatches } from './patches';
+import { wayOf, WAYS, type ScanPatches } from './patches';
 
 const COLUMNS = 360;
 const ROWS = 180;
@@ -52,8 +52,8 @@ export function seenPast(
     back,
     [0, 1, 2].map((k) => pose.atM[k] - other.atM[k]),
   );
-  const past = new Int32Array(27);
-  const of = new Int32Array(27);
+  const past = new Int32Array(WAYS);
+  const of = new Int32Array(WAYS);
   for (const p of chosen) {
     const [a, b, c] = [at[3 * p], at[3 * p + 1], at[3 * p + 2]];
     const x = turn[0] * a + turn[1] * b + turn[2] * c + s[0];
@@ -71,13 +71,12 @@ export function seenPast(
     const row = Math.min(ROWS - 1, Math.floor(Math.atan2(z, flat) / DEG + 90));
     const sees = ranges[row * COLUMNS + (Math.floor(Math.atan2(y, x) / DEG + 180) % COLUMNS)];
     if (sees === Infinity) continue;
-    const third = (k: number) => Math.round(1.4 * normal[3 * p + k]) + 1;
-    const way = third(0) + 3 * third(1) + 9 * third(2);
+    const way = wayOf(normal, p);
     of[way]++;
     if (sees > range * (1 + BEYOND_SHARE) + BEYOND_M) past[way]++;
   }
   let [ofAWay, sumPast, sum] = [0, 0, 0];
-  for (let way = 0; way < 27; way++) {
+  for (let way = 0; way < WAYS; way++) {
     sumPast += past[way];
     sum += of[way];
     if (of[way] >= FEWEST) ofAWay = Math.max(ofAWay, past[way] / of[way]);
