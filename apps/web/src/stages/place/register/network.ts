@@ -36,7 +36,8 @@ export function networkShapes(f: RegisterFigures, hovered: string | null): MapSh
     colour: SOUND,
     label: s.name,
   }));
-  return [...lines, ...targets, ...stands];
+  // names that come first stay where there is little room
+  return [...lines, ...stands, ...targets];
 }
 
 /** One sentence on placed scans. */
