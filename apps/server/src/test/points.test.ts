@@ -1,12 +1,14 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { factsOf, type DatasetDto } from '@longheron/contract/api';
 import { isPoints } from '@longheron/contract/kinds/export';
 import { Random } from '@longheron/core/numeric';
 import { memorySource } from '@longheron/formats/bytes';
 import { LasFile } from '@longheron/formats/las';
+import { Run } from '../database/models';
+import { JobQueue } from '../jobs/queue';
 import { contentOf, isStored, type TestServer, testServer } from './server';
 
 const N = 6000;
@@ -57,8 +59,17 @@ async function exported(settings: object): Promise<DatasetDto> {
 
 describe('clouds in other formats', () => {
   it('takes a text in, writes it as LAS, and reads its columns anew when told what they hold', async () => {
+    // jobs in the table each time one ends: a stop at that moment must leave one that prepares the cloud
+    const atEnds: string[][] = [];
+    const succeed = JobQueue.prototype.succeed;
+    const heard = vi.spyOn(JobQueue.prototype, 'succeed').mockImplementation(async function (this: JobQueue, ...end) {
+      atEnds.push((await Run.findAll({ order: [['id', 'ASC']] })).map((r) => r.title));
+      return succeed.apply(this, end);
+    });
     await s.send('POST', '/projects/1/take', { paths: [join(root, 'exchanged.xyz')] });
     const first = await s.until(async () => (await datasets()).find(isStored));
+    heard.mockRestore();
+    expect(atEnds[0]).toEqual(['Import exchanged.xyz', 'Prepare exchanged.xyz']);
     expect(first.revision.content).toMatchObject({
       converted: { format: 'text', points: N, left: 0, lost: [] },
       pointText: { header: null, columns: { x: 0, y: 1, z: 2, intensity: 3 } },

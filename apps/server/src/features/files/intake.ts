@@ -89,13 +89,13 @@ export async function takeFile(
       await run.update({ log: [...run.log, `The same content is there already as "${entered.twin.name}".`] });
     const dataset = entered.twin ?? entered.made!;
     if (judge && !entered.twin) await inTurn(() => judgeTogether(projectId));
+    // entered before this job ends: between the two a stop would leave a cloud that no job prepares
+    const next =
+      kind === 'point-cloud' && isUnprepared(await current(dataset)) ? await enterPreparing(services, dataset) : undefined;
     await queue.succeed(run, [Number(dataset.id)]);
     // only now that the project has it
     if (upload) await forgetUpload(path);
-    if (kind === 'point-cloud' && isUnprepared(await current(dataset))) {
-      const next = await enterPreparing(services, dataset);
-      await prepare(services, next, dataset);
-    }
+    if (next) await prepare(services, next, dataset);
     return dataset;
   } catch (error) {
     if (run.status !== 'done' && run.status !== 'failed') await queue.fail(run, error);
@@ -137,7 +137,8 @@ export const enterPreparing = ({ queue }: Services, dataset: Dataset) =>
 /** Builds the multi-resolution store of a cloud that was taken in, so that it can be looked at and worked on. */
 export async function prepare({ queue }: Services, run: Run, dataset: Dataset): Promise<void> {
   const revision = await current(dataset);
-  if (!revision) return;
+  // taken up after a stop, it may have been done by another
+  if (!revision || !isUnprepared(revision)) return queue.succeed(run, [Number(dataset.id)]);
   const project = await Project.findByPk(Number(dataset.projectId));
   const result = await queue.answer(run, 'open-cloud', {
     object: objectOf(revision)!,
