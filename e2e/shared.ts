@@ -8,7 +8,7 @@ export function watchErrors(): void {
   const errors: string[] = [];
   test.beforeEach(async ({ page }) => {
     // what the test before looked at belongs to the project
-    if (process.env.LONGHERON_URL) await setLook(page, {});
+    if (process.env.LONGHERON_URL && test.info().project.name === 'demo project') await setLook(page, {});
     page.on('pageerror', (e) => errors.push(e.message));
   });
   test.afterEach(() => {
