@@ -91,7 +91,9 @@ export async function takeFile(
     if (judge && !entered.twin) await inTurn(() => judgeTogether(projectId));
     // entered before this job ends: between the two a stop would leave a cloud that no job prepares
     const next =
-      kind === 'point-cloud' && isUnprepared(await current(dataset)) ? await enterPreparing(services, dataset) : undefined;
+      kind === 'point-cloud' && isUnprepared(await current(dataset))
+        ? await enterPreparing(services, dataset)
+        : undefined;
     await queue.succeed(run, [Number(dataset.id)]);
     // only now that the project has it
     if (upload) await forgetUpload(path);
