@@ -39,6 +39,11 @@ export interface SensorMounting {
   servicedOn?: string;
   /** Of a camera. */
   camera?: CameraModel;
+  /** Of a sonar: its times are late by this, seconds, and the deviation of that. */
+  latencyS?: number;
+  latencySdS?: number;
+  /** Of a sonar that is towed: length of cable that is out, metres. */
+  cableOutM?: number;
 }
 
 export interface Mounting {
@@ -47,6 +52,9 @@ export interface Mounting {
   gnssLeverArmSdM?: number;
   /** The vehicle's own axes (x along the wheels) as turned in the body frame, and the point that cannot slip. */
   vehicle?: { rotationDeg: AnglesDeg; originM: Vector3 };
+  /** Of a vessel: how far the waterline lies below the reference point, metres, and the deviation of that. */
+  waterlineM?: number;
+  waterlineSdM?: number;
   sensors: Record<string, SensorMounting>;
 }
 
@@ -54,6 +62,8 @@ export interface Mounting {
 export interface MountingJson {
   gnss?: { lever_arm_m?: number[]; lever_arm_sd_m?: number };
   vehicle?: { rotation_deg?: AnglesDeg; origin_m?: number[] };
+  waterline_m?: number;
+  waterline_sd_m?: number;
   sensors: { [name: string]: SensorJson };
 }
 
@@ -68,6 +78,9 @@ export interface SensorJson {
   serial?: string;
   calibrated_on?: string;
   serviced_on?: string;
+  latency_s?: number;
+  latency_sd_s?: number;
+  cable_out_m?: number;
 }
 
 /** Sensor axes to body axes: R(boresight)·R(orientation). */
@@ -185,6 +198,29 @@ function rangeOffset(value: unknown, at: string, file?: string): number {
   });
 }
 
+/** A number within limits that nothing real exceeds; undefined where it is not given. */
+function within(value: unknown, place: string, least: number, most: number, unit: string, file?: string) {
+  if (value === undefined || value === null) return undefined;
+  const v = finite(value, place, file);
+  if (v >= least && v <= most) return v;
+  throw new Problem(`${place} is ${v} ${unit}; from ${least} to ${most} ${unit} is believed.`, {
+    code: 'mounting-value',
+    file,
+    place,
+    remedy: 'Check the sign and the unit.',
+  });
+}
+
+/** What only vessels have. */
+function sonarValues(raw: Record<string, unknown>, at: string, file?: string): Partial<SensorMounting> {
+  const values = {
+    latencyS: within(raw.latency_s, `${at}.latency_s`, -5, 5, 's', file),
+    latencySdS: within(raw.latency_sd_s, `${at}.latency_sd_s`, 0, 5, 's', file),
+    cableOutM: within(raw.cable_out_m, `${at}.cable_out_m`, 0, 5000, 'm', file),
+  };
+  return Object.fromEntries(Object.entries(values).filter(([, v]) => v !== undefined));
+}
+
 const LONGEST_TEXT = 60;
 
 function text(value: unknown, place: string, file?: string): string {
@@ -241,6 +277,7 @@ export function parseMounting(json: unknown, file?: string): Mounting {
     };
     if (raw.range_offset_m !== undefined && raw.range_offset_m !== null)
       sensor.rangeOffsetM = rangeOffset(raw.range_offset_m, at, file);
+    Object.assign(sensor, sonarValues(raw, at, file));
     if (raw.camera !== undefined) sensor.camera = cameraOf(raw.camera, `${at}.camera`, file);
     if (raw.serial) sensor.serial = text(raw.serial, `${at}.serial`, file);
     if (raw.calibrated_on) sensor.calibratedOn = day(raw.calibrated_on, `${at}.calibrated_on`, file);
@@ -266,6 +303,10 @@ export function parseMounting(json: unknown, file?: string): Mounting {
     sensors[name] = sensor;
   }
   const mounting: Mounting = { sensors };
+  const waterline = within(json.waterline_m, 'waterline_m', -50, 50, 'm', file);
+  const waterlineSd = within(json.waterline_sd_m, 'waterline_sd_m', 0, 5, 'm', file);
+  if (waterline !== undefined) mounting.waterlineM = waterline;
+  if (waterlineSd !== undefined) mounting.waterlineSdM = waterlineSd;
   if (isRecord(json.gnss)) {
     mounting.gnssLeverArmM = vector(json.gnss.lever_arm_m, 'gnss.lever_arm_m', file);
     if (json.gnss.lever_arm_sd_m !== undefined)
@@ -304,9 +345,14 @@ export function mountingToJson(mounting: Mounting): MountingJson {
       ...(s.serial ? { serial: s.serial } : {}),
       ...(s.calibratedOn ? { calibrated_on: s.calibratedOn } : {}),
       ...(s.servicedOn ? { serviced_on: s.servicedOn } : {}),
+      ...(s.latencyS === undefined ? {} : { latency_s: s.latencyS }),
+      ...(s.latencySdS === undefined ? {} : { latency_sd_s: s.latencySdS }),
+      ...(s.cableOutM === undefined ? {} : { cable_out_m: s.cableOutM }),
     };
-  const { gnssLeverArmM, gnssLeverArmSdM, vehicle } = mounting;
+  const { gnssLeverArmM, gnssLeverArmSdM, vehicle, waterlineM, waterlineSdM } = mounting;
   return {
+    ...(waterlineM === undefined ? {} : { waterline_m: waterlineM }),
+    ...(waterlineSdM === undefined ? {} : { waterline_sd_m: waterlineSdM }),
     ...(gnssLeverArmM
       ? {
           gnss: {
