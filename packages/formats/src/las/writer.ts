@@ -21,10 +21,24 @@ export interface PlacedColumns {
   sdE: Float32Array;
   sdN: Float32Array;
   sdH: Float32Array;
+  /** From the vertical, positive to the right, degrees. */
+  scanAngleDeg?: Float32Array;
+  /** Values of the more columns that the writer was made with, in their order. */
+  more?: ReadonlyArray<ArrayLike<number>>;
 }
 
+/** A whole number that each point carries besides the three deviations. */
+export interface MoreColumn {
+  name: string;
+  description: string;
+  bytes: 2 | 4;
+}
+
+/** Unit of scan angles in point formats from 6 on, degrees. */
+const ANGLE_UNIT_DEG = 0.006;
+
 const SCALE = 0.0001;
-const RECORD = 36;
+const PLAIN_RECORD = 36;
 const HEADER = 375;
 const FLUSH_POINTS = 1 << 15;
 /** Adjusted standard GPS time: GPS seconds minus this. */
@@ -41,10 +55,11 @@ const EXTRA = [
  * are written into the header at the end. Points with NaN coordinates are left out and not counted.
  */
 export class LasWriter {
-  private record = new Uint8Array(RECORD * FLUSH_POINTS);
-  private view = new DataView(this.record.buffer);
+  private readonly step: number;
+  private record: Uint8Array;
+  private view: DataView;
   /** The buffer that the disk may still be writing. */
-  private other = new Uint8Array(RECORD * FLUSH_POINTS);
+  private other: Uint8Array;
   private filled = 0;
   private readonly min = [Infinity, Infinity, Infinity];
   private readonly max = [-Infinity, -Infinity, -Infinity];
@@ -58,10 +73,17 @@ export class LasWriter {
     private readonly offset: [number, number, number],
     private readonly software: string,
     private readonly created: Date,
-  ) {}
+    private readonly more: readonly MoreColumn[],
+  ) {
+    this.step = PLAIN_RECORD + more.reduce((sum, m) => sum + m.bytes, 0);
+    this.record = new Uint8Array(this.step * FLUSH_POINTS);
+    this.view = new DataView(this.record.buffer);
+    this.other = new Uint8Array(this.step * FLUSH_POINTS);
+  }
 
   /**
    * @param offset whole kilometres at or below the minimum of each axis.
+   * @param more extra bytes after the three deviations.
    */
   static async create(
     out: OutputFile,
@@ -69,8 +91,9 @@ export class LasWriter {
     offset: [number, number, number],
     created: Date,
     software = 'Long Heron 0.1',
+    more: readonly MoreColumn[] = [],
   ): Promise<LasWriter> {
-    const writer = new LasWriter(out, wkt, offset, software, created);
+    const writer = new LasWriter(out, wkt, offset, software, created, more);
     await out.write(writer.head());
     return writer;
   }
@@ -85,8 +108,22 @@ export class LasWriter {
 
   /** Encodes points until the buffer is full. @returns the first point not encoded. */
   private fill(columns: PlacedColumns, from: number, to: number): number {
-    const { view, record, offset, min, max, byReturn } = this;
-    const { easting, northing, height, intensity, strip, gpsS, sdE, sdN, sdH, classification, rejected } = columns;
+    const { view, record, offset, min, max, byReturn, step } = this;
+    const {
+      easting,
+      northing,
+      height,
+      intensity,
+      strip,
+      gpsS,
+      sdE,
+      sdN,
+      sdH,
+      classification,
+      rejected,
+      scanAngleDeg,
+      more,
+    } = columns;
     const inverse = 1 / SCALE;
     const [e0, n0, h0] = offset;
     const channel = columns.scannerChannel << 4;
@@ -101,7 +138,7 @@ export class LasWriter {
       const x = Math.floor((e - e0) * inverse + 0.5);
       const y = Math.floor((northing[i] - n0) * inverse + 0.5);
       const z = Math.floor((height[i] - h0) * inverse + 0.5);
-      const o = filled * RECORD;
+      const o = filled * step;
       view.setInt32(o, x, true);
       view.setInt32(o + 4, y, true);
       view.setInt32(o + 8, z, true);
@@ -111,12 +148,13 @@ export class LasWriter {
       record[o + 15] = (rejected !== undefined && rejected[i] ? 4 : 0) | channel;
       record[o + 16] = classification !== undefined ? classification[i] : 0;
       record[o + 17] = 0;
-      view.setInt16(o + 18, 0, true);
+      view.setInt16(o + 18, scanAngleDeg === undefined ? 0 : Math.round(scanAngleDeg[i] / ANGLE_UNIT_DEG), true);
       view.setUint16(o + 20, strip[i], true);
       view.setFloat64(o + 22, gpsS[i] - ADJUSTED_GPS_OFFSET_S, true);
       view.setUint16(o + 30, sdCode(sdE[i]), true);
       view.setUint16(o + 32, sdCode(sdN[i]), true);
       view.setUint16(o + 34, sdCode(sdH[i]), true);
+      if (more !== undefined) this.putMore(more, i, o + PLAIN_RECORD);
       if (x < x0) x0 = x;
       if (x > x1) x1 = x;
       if (y < y0) y0 = y;
@@ -137,8 +175,17 @@ export class LasWriter {
     return i;
   }
 
+  private putMore(columns: ReadonlyArray<ArrayLike<number>>, i: number, at: number): void {
+    for (let k = 0; k < this.more.length; k++) {
+      const { bytes } = this.more[k];
+      if (bytes === 2) this.view.setUint16(at, columns[k][i], true);
+      else this.view.setUint32(at, columns[k][i], true);
+      at += bytes;
+    }
+  }
+
   private async flush(): Promise<void> {
-    const bytes = this.record.subarray(0, this.filled * RECORD);
+    const bytes = this.record.subarray(0, this.filled * this.step);
     this.filled = 0;
     // the disk writes one buffer while the other is filled
     await this.pending;
@@ -159,7 +206,7 @@ export class LasWriter {
     const wktBytes = new TextEncoder().encode(`${this.wkt}\0`);
     const vlrs = [
       vlr('LASF_Projection', 2112, 'OGC WKT coordinate system', wktBytes),
-      vlr('LASF_Spec', 4, 'Extra bytes', extraBytes()),
+      vlr('LASF_Spec', 4, 'Extra bytes', extraBytes(this.more)),
     ];
     const pointOffset = HEADER + vlrs.reduce((sum, v) => sum + v.length, 0);
     const out = new Uint8Array(pointOffset);
@@ -177,7 +224,7 @@ export class LasWriter {
     view.setUint32(96, pointOffset, true);
     view.setUint32(100, vlrs.length, true);
     out[104] = 6;
-    view.setUint16(105, RECORD, true);
+    view.setUint16(105, this.step, true);
     for (let k = 0; k < 3; k++) {
       view.setFloat64(131 + 8 * k, SCALE, true);
       view.setFloat64(155 + 8 * k, this.offset[k], true);
@@ -201,8 +248,8 @@ function sdCode(sdM: number): number {
   return code > 65535 ? 65535 : code;
 }
 
-function extraBytes(): Uint8Array {
-  const out = new Uint8Array(192 * EXTRA.length);
+function extraBytes(more: readonly MoreColumn[]): Uint8Array {
+  const out = new Uint8Array(192 * (EXTRA.length + more.length));
   const view = new DataView(out.buffer);
   EXTRA.forEach(([name, description], i) => {
     const o = 192 * i;
@@ -210,6 +257,12 @@ function extraBytes(): Uint8Array {
     out[o + 3] = 8; // a scale is given
     putText(out, o + 4, name, 32);
     view.setFloat64(o + 112, SCALE, true);
+    putText(out, o + 160, description, 32);
+  });
+  more.forEach(({ name, description, bytes }, i) => {
+    const o = 192 * (EXTRA.length + i);
+    out[o + 2] = bytes === 2 ? 3 : 5; // unsigned short, unsigned long
+    putText(out, o + 4, name, 32);
     putText(out, o + 160, description, 32);
   });
   return out;

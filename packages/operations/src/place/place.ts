@@ -23,6 +23,7 @@ import { wktOfSystem } from '@longheron/formats/crs';
 import { LaserFile } from '@longheron/formats/laser';
 import { LasWriter } from '@longheron/formats/las';
 import { openAs } from '@longheron/formats/registry';
+import { inUnits, lasOffsets } from '../shared/placed';
 import { ReportBuilder, type Report } from '../shared/report';
 import { frameNotices } from '../shared/words';
 import { type PlaceFigures } from '@longheron/contract/kinds/point-cloud';
@@ -171,7 +172,12 @@ export async function placeReturns(request: PlaceRequest, watch?: Watch): Promis
               gpsS[i - from] = returns.week * 604800 + returns.sow[i];
             }
             refuseAbsurd(placed, returns.rangeM, from, name(request.returnsPaths[channel]), pointsIn);
-            writer ??= await LasWriter.create(out, wktOfSystem(system.definition), offsets(placed, system), new Date());
+            writer ??= await LasWriter.create(
+              out,
+              wktOfSystem(system.definition),
+              lasOffsets(placed, system),
+              new Date(),
+            );
             if (judge && rejected) judge.judge(returns, from, to, rejected);
             sums.add(placed);
             await writer.append({
@@ -318,31 +324,4 @@ function refuseAbsurd(placed: PlacedPoints, rangeM: Float32Array, from: number, 
         remedy: 'Export the returns again.',
       });
   }
-}
-
-/** Whole kilometres at least 2 km below the first points, so that no later point lies below them. */
-function offsets(placed: PlacedPoints, system: ReferenceSystem): [number, number, number] {
-  let e = Infinity,
-    n = Infinity;
-  for (let i = 0; i < placed.eastingM.length; i++) {
-    if (placed.interval[i] < 0) continue;
-    e = Math.min(e, placed.eastingM[i]);
-    n = Math.min(n, placed.northingM[i]);
-  }
-  const unit = system.definition.metresPerUnit;
-  const below = (v: number) => (Number.isFinite(v) ? Math.floor(v / unit / 1000) * 1000 : 0);
-  return [below(e), below(n), 0];
-}
-
-function inUnits(
-  placed: PlacedPoints,
-  system: ReferenceSystem,
-): { easting: Float64Array; northing: Float64Array; height: Float64Array } {
-  const { metresPerUnit, verticalMetresPerUnit } = system.definition;
-  const scale = (values: Float64Array, per: number) => (per === 1 ? values : values.map((v) => v / per));
-  return {
-    easting: scale(placed.eastingM, metresPerUnit),
-    northing: scale(placed.northingM, metresPerUnit),
-    height: scale(placed.heightM, verticalMetresPerUnit),
-  };
 }
