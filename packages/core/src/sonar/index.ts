@@ -1,0 +1,3 @@
+export * from './pings';
+export * from './reduce';
+export * from './water';

@@ -1,0 +1,4 @@
+export * from './causes';
+export * from './heights';
+export * from './soundings';
+export * from './vesselPath';

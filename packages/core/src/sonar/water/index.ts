@@ -1,0 +1,3 @@
+export * from './cast';
+export * from './layers';
+export * from './soundSpeed';
