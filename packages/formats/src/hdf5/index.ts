@@ -127,6 +127,22 @@ export class Hdf5Layout {
     return count;
   }
 
+  /** Lengths of a dataset's axes; undefined when there is none. */
+  shape(path: string): number[] | undefined {
+    const found = this.file.get(path) as { shape?: number[] | null } | null;
+    return found?.shape ?? undefined;
+  }
+
+  has(group: string): boolean {
+    return !!this.file.get(group);
+  }
+
+  /** Names of what a group holds. */
+  members(group: string): string[] {
+    const found = this.file.get(group) as { keys?: () => string[] } | null;
+    return found?.keys?.() ?? [];
+  }
+
   /** An attribute of the group or, failing that, of the file. */
   attribute(group: string, key: string): unknown {
     const of = (holder: unknown) => (holder as { attrs: Record<string, { value: unknown }> }).attrs[key]?.value;
@@ -179,36 +195,55 @@ export interface Hdf5Column {
   width?: number;
 }
 
+export type Hdf5Attributes = Record<string, { value: number | string; dtype?: string }>;
+
 /** Writes one group of columns, chunked and deflated, with attributes. */
-export async function writeHdf5(
+export function writeHdf5(
   path: string,
   group: string,
   columns: Record<string, Hdf5Column>,
-  attributes: Record<string, { value: number | string; dtype?: string }>,
+  attributes: Hdf5Attributes,
+): Promise<void> {
+  return writeHdf5Groups(path, { [group]: { columns, attributes } });
+}
+
+/** The same for several groups, those within others by their path; '/' is the file itself. */
+export async function writeHdf5Groups(
+  path: string,
+  groups: Record<string, { columns?: Record<string, Hdf5Column>; attributes?: Hdf5Attributes }>,
 ): Promise<void> {
   const h5wasm = await library();
   const file = new h5wasm.File(path, 'w');
   try {
-    file.create_group(group);
-    for (const [name, { data, dtype, width = 1 }] of Object.entries(columns)) {
-      const rows = data.length / width;
-      const chunk = Math.min(CHUNK_ROWS, Math.max(1, rows));
-      file.create_dataset({
-        name: `${group}/${name}`,
-        data: data as never,
-        shape: width === 1 ? [rows] : [rows, width],
-        dtype: dtype as never,
-        chunks: width === 1 ? [chunk] : [chunk, width],
-        compression: 'gzip',
-        compression_opts: [3],
-      });
-    }
-    const holder = file.get(group) as unknown as {
-      create_attribute(name: string, data: unknown, shape: null, dtype?: string): void;
-    };
-    for (const [name, { value, dtype }] of Object.entries(attributes))
-      holder.create_attribute(name, value, null, dtype);
+    for (const [group, { columns = {}, attributes = {} }] of Object.entries(groups))
+      writeGroup(file, group, columns, attributes);
   } finally {
     file.close();
   }
+}
+
+function writeGroup(
+  file: Hdf5File,
+  group: string,
+  columns: Record<string, Hdf5Column>,
+  attributes: Hdf5Attributes,
+): void {
+  if (group !== '/') file.create_group(group);
+  for (const [name, { data, dtype, width = 1 }] of Object.entries(columns)) {
+    const rows = data.length / width;
+    const chunk = Math.min(Math.max(1, Math.floor(CHUNK_ROWS / width)), Math.max(1, rows));
+    file.create_dataset({
+      name: `${group}/${name}`,
+      data: data as never,
+      shape: width === 1 ? [rows] : [rows, width],
+      dtype: dtype as never,
+      chunks: width === 1 ? [chunk] : [chunk, width],
+      compression: 'gzip',
+      compression_opts: [3],
+    });
+  }
+  const holder = (group === '/' ? file : file.get(group)) as unknown as {
+    create_attribute(name: string, data: unknown, shape: null, dtype?: string): void;
+  };
+  for (const [name, { value, dtype }] of Object.entries(attributes)) holder.create_attribute(name, value, null, dtype);
 }

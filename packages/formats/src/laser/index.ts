@@ -9,7 +9,8 @@ export * from './read';
 /** Returns of a laser scanner. */
 export default format({
   about,
-  sniff: async (look) => (isHdf5(look) && !(await hdf5Names(look, 'gyro', 'accel')) ? 'signature' : undefined),
+  sniff: async (look) =>
+    isHdf5(look) && !(await hdf5Names(look, 'gyro', 'accel', 'bathy', 'sidescan')) ? 'signature' : undefined,
   inspect: inspectLaser,
   open: (path, name) => LaserFile.open(path, name),
 });

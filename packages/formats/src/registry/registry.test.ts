@@ -28,6 +28,7 @@ const TRAJECTORY = 'gps_week,gps_sow,lat_deg,lon_deg,h_ell_m,label\n2423,1.0,56.
 /** The beginning of a file of each format that is read; formats not among them are only written. */
 const SAMPLES: { [format: string]: Uint8Array[] } = {
   antex: [text(`${'     1.4            M'.padEnd(60)}ANTEX VERSION / SYST\n`)],
+  casts: [text('cast,gps_week,gps_sow,lat_deg,lon_deg,depth_m,speed_mps\n')],
   cameras: [text('{ "cameras": { "air": {} } }')],
   distances: [text('from,to,value_ft,sd_m,use\n')],
   e57: [text('ASTM-E57\0\0')],
@@ -55,6 +56,7 @@ const SAMPLES: { [format: string]: Uint8Array[] } = {
   ply: [text('ply\nformat ascii 1.0\n'), text('ply\r\nformat ascii 1.0\r\n')],
   rinex: [rinex('OBSERVATION DATA'), gzipSync(rinex('OBSERVATION DATA'))],
   'scan-targets': [text('scan,target,x_m,y_m,z_m,sd_m,kind\n')],
+  sonar: [Uint8Array.from([...HDF5, ...text('nav bathy')]), Uint8Array.from([...HDF5, ...text('sidescan')])],
   sp3: [text('#dP2026  6 16  0  0  0.00000000      96 ORBIT\n')],
   table: [text('Pt;a;b;c\nA;1;2;3\n')],
   'terrestrial-job': [

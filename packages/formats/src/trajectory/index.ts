@@ -56,7 +56,7 @@ export default format({
   about,
   // what begins with labels or images are positions of something else
   sniff: (look) =>
-    look.has('gps_sow', 'lat_deg') && !['label', 'image'].includes(look.columns[0]) ? 'columns' : undefined,
+    look.has('gps_sow', 'lat_deg') && !['label', 'image', 'cast'].includes(look.columns[0]) ? 'columns' : undefined,
   inspect: async (file, out) => inspectTrajectory(out, await openTrajectory(file.path, file.name)),
   open: openTrajectory,
 });

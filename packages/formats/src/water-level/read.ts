@@ -7,6 +7,8 @@ export interface WaterLevel {
   above: string;
   /** Height of that datum above the ellipsoid, metres, where it is known. */
   datumEllM: number | null;
+  /** 1 SD of a level, metres; null when the file does not say. */
+  sdM: number | null;
   week: Int32Array;
   sow: Float64Array;
   levelM: Float64Array;
@@ -36,10 +38,15 @@ export function readWaterLevel(bytes: Uint8Array, file: string): WaterLevel {
       'comment datum_ell_m',
       'Correct the line, or leave it out.',
     );
+  const saidSd = table.comments.get('sd_m');
+  const sdM = saidSd === undefined ? null : Number(saidSd);
+  if (sdM !== null && !(sdM > 0 && sdM < MAX_LEVEL_M))
+    throw refuse(`sd_m is "${saidSd}": no deviation in metres.`, 'comment sd_m', 'Correct the line, or leave it out.');
   const n = table.rows.length;
   const out: WaterLevel = {
     above: table.comments.get('above') ?? '',
     datumEllM,
+    sdM,
     week: new Int32Array(n),
     sow: new Float64Array(n),
     levelM: new Float64Array(n),
