@@ -51,6 +51,7 @@ import { benchOrthophoto } from './ortho';
 import { benchRegister } from './register';
 import { benchTotalStation } from './totalStation';
 import { benchSelections } from './select';
+import { benchSoundings } from './soundings';
 import { solveSession } from '../verify/gnss';
 import { smoothed, unitOf } from '../verify/inertial';
 
@@ -120,6 +121,7 @@ try {
   if (runs('ortho')) benchOrthophoto(system, line);
   if (runs('total-station')) benchTotalStation(system, line);
   if (runs('scans')) benchRegister(line);
+  if (runs('soundings')) benchSoundings(line);
   if (runs('ground')) ground();
   if (runs('tin')) tin();
   if (runs('laz')) await benchLaz(folder, line);

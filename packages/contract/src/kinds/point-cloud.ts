@@ -1,4 +1,5 @@
 import { type RegisterFigures } from './parts/register';
+import { type SoundingFigures } from './parts/soundings';
 import { type ReturnLimits } from '@longheron/core/laser';
 import { type CloudEditEntry } from '../api';
 import { extentDrawing, kind, rawExport, type FileContent, type GridLayout } from '../declare/kind';
@@ -140,6 +141,7 @@ export interface Made {
   coloured?: ColourFigures;
   matched?: MatchFigures;
   registered?: RegisterFigures;
+  sounded?: SoundingFigures;
   /** Object with the poses of scans, and with sections through pairs of them. */
   poses?: string;
   sections?: string;

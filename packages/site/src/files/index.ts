@@ -41,6 +41,7 @@ import { WRONG_STATION } from '../scans';
 import { WRONG_TARGET } from '../totalStation';
 import { LOST_PICTURE, makeTotalStationFile } from './totalStation';
 import { areaText } from './area';
+import { DELIVERED_HEAD, TRUE_HEAD, WATERLINE_M } from '../boat';
 import { oldCloud } from './oldCloud';
 import { driveSpan, journeysAfter, siteDrive, WALK_AFTER_S } from './journeys';
 import { FILE_NAMES, fileNames, JOURNEY_FILES, type SiteOptions, type SiteSize } from './names';
@@ -56,6 +57,7 @@ export { makeChamberFiles } from './chamber';
 export { makeFlightFiles, makeFlightPhotos } from './flight';
 export { makeRoofPhotos } from './roof';
 export { makeScanFiles } from './scans';
+export { makeBoatFiles } from './boat';
 
 /** The rate of the rover's receiver. */
 const GNSS_RATE_HZ = 5;
@@ -212,10 +214,12 @@ export async function makeGnssFiles(
     await writeFile(join(folder, files.rover), roverText(rover, j.marker, session.baseMarkerM));
     await writers.inertial(join(folder, files.inertial), measureDrive(j.drive, system, { seed: options.seed, factor }));
     const { gnssLeverArmSdM } = deliveredMounting(options.level);
-    const mounting = {
+    const mounting: Mounting = {
       gnssLeverArmM: leverArmM,
       gnssLeverArmSdM,
-      sensors: j.camera ? airSensors() : ({} as Mounting['sensors']),
+      ...(j.camera
+        ? { sensors: airSensors() }
+        : { sensors: { sonar: DELIVERED_HEAD }, waterlineM: WATERLINE_M, waterlineSdM: 0.01 }),
     };
     if (j.camera) await writeFile(join(folder, j.camera), exposureText(airEvents(j.drive)));
     await writeFile(join(folder, files.mounting), writers.mounting(mounting));
@@ -299,6 +303,8 @@ export async function writeManifest(folder: string, options: SiteOptions): Promi
           `${JOURNEY_FILES.flightMounting}: the scanner’s boresight is not in it: roll 0.035°, pitch −0.060°, heading 0.090°.`,
           `${JOURNEY_FILES.flightExposures}: its first event was set off when the cameras were switched on.`,
           `${JOURNEY_FILES.flightTrajectory}: rises slowly by 3 cm in its third line.`,
+          `${JOURNEY_FILES.boatMounting}: the sonar’s boresight and latency are not in it: roll ${TRUE_HEAD.boresightDeg.roll}°, pitch ${TRUE_HEAD.boresightDeg.pitch}°, heading ${TRUE_HEAD.boresightDeg.heading}°, 0.06 s.`,
+          `${JOURNEY_FILES.boatCasts}: the water changes after the first line; the next cast was taken only before the last.`,
           `${JOURNEY_FILES.totalStation}: the target over ${WRONG_TARGET.target} is noted ${WRONG_TARGET.offM} m too high from ${WRONG_TARGET.setUp}; ${LOST_PICTURE} is named in it and not packed.`,
           `${JOURNEY_FILES.scanStations}: ${WRONG_STATION.scan} is listed at the place of ${WRONG_STATION.at}.`,
         ]

@@ -27,6 +27,12 @@ export function driveSpan(): [number, number] {
   return [startSow, startSow + (x.length - 1) * stepS];
 }
 
+/** The true voyage of the full set. */
+export function siteVoyage(system: ReferenceSystem): TrueDrive {
+  const walk = poleWalk(system, Math.ceil(driveSpan()[1]) + WALK_AFTER_S);
+  return journeysAfter(walk.endSow)[1].drive;
+}
+
 /** A journey of another platform that day. */
 interface Journey {
   marker: string;

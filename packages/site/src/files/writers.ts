@@ -7,6 +7,7 @@ import { type Trajectory } from '@longheron/core/trajectory';
 import type { InertialData } from '@longheron/core/inertial';
 import { writeInertialFile } from '@longheron/formats/inertial';
 import { writeLaserFile, type LaserFileInfo } from '@longheron/formats/laser';
+import { writeSonarFile, type SonarRecording } from '@longheron/formats/sonar';
 import { writeFromPoints } from '@longheron/formats/las';
 import { NO_FIELDS } from '@longheron/formats/points';
 import { type TrueCamera } from '../pictures';
@@ -26,6 +27,8 @@ export interface SiteWriters {
   trajectory(t: Trajectory): string;
   mounting(m: Mounting): string;
   marks(marks: Mark[], crs: string): string;
+  /** A recording of an echo sounder with side-scan. */
+  sonar(path: string, recording: SonarRecording): Promise<void>;
   /** A scan in its scanner's own frame, LAS without a system. */
   scan(path: string, scan: Scan): Promise<void>;
 }
@@ -77,11 +80,13 @@ function mountingText(m: Mounting): string {
             }
           : {}),
         ...(s.serial ? { serial: s.serial } : {}),
+        ...(s.latencySdS === undefined ? {} : { latency_s: s.latencyS ?? 0, latency_sd_s: s.latencySdS }),
         ...(s.calibratedOn ? { calibrated_on: s.calibratedOn, serviced_on: s.servicedOn } : {}),
       },
     ]),
   );
-  return `${JSON.stringify({ gnss: { lever_arm_m: m.gnssLeverArmM, lever_arm_sd_m: m.gnssLeverArmSdM }, sensors }, null, 2)}\n`;
+  const water = m.waterlineM === undefined ? {} : { waterline_m: m.waterlineM, waterline_sd_m: m.waterlineSdM };
+  return `${JSON.stringify({ ...water, gnss: { lever_arm_m: m.gnssLeverArmM, lever_arm_sd_m: m.gnssLeverArmSdM }, sensors }, null, 2)}\n`;
 }
 
 function marksText(marks: Mark[], crs: string): string {
@@ -144,6 +149,7 @@ export const siteWriters: SiteWriters = {
   archive: (files) => zipSync(files, { level: 0 }),
   laser: writeLaserFile,
   inertial: writeInertialFile,
+  sonar: writeSonarFile,
   trajectory: trajectoryText,
   mounting: mountingText,
   marks: marksText,

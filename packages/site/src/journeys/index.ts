@@ -2,6 +2,8 @@ import { type TrueDrive } from '../drive';
 import { SITE_LENGTH_M, SITE_WIDTH_M } from '../terrain';
 import { pursue, spansOf, straight, type Leg, type Path } from './pursuit';
 
+export * from './voyage';
+
 const STEP_S = 0.001;
 const DEG = Math.PI / 180;
 const GRAVITY = 9.81;
@@ -76,43 +78,6 @@ function teardrop(from: [number, number], nextX: number, north: boolean): Array<
     out.push([cx - TURN_M * Math.cos(h), cy + s * TURN_M * Math.sin(h)]);
   }
   return out;
-}
-
-export const BOAT_SPEED_MPS = 3;
-const BOAT_LINES_X = [318, 332, 346, 360, 374];
-const WATER_M = 0.4;
-
-/** The voyage: five lines along the channel at 3 m/s, with turns; it rolls, pitches, heaves and yaws in short waves. */
-export function trueVoyage(startSow: number): TrueDrive {
-  const legs: Leg[] = [];
-  BOAT_LINES_X.forEach((x, k) => {
-    const ends: Array<[number, number]> = [
-      [x, 180],
-      [x, 470],
-    ];
-    if (k % 2) ends.reverse();
-    legs.push({ points: straight(ends[0], ends[1], 4), line: true });
-    const next = BOAT_LINES_X[k + 1];
-    if (next === undefined) return;
-    const s = k % 2 ? -1 : 1;
-    const y = ends[1][1];
-    legs.push({
-      points: [
-        [x - 8, y + s * 14],
-        [x + 4, y + s * 26],
-        [next + 8, y + s * 24],
-        [next + 6, y + s * 10],
-      ],
-      line: false,
-    });
-  });
-  const path = pursue({ legs, speedMps: BOAT_SPEED_MPS, curvature: 1 / 9, lookM: 10, lagS: 0.7 });
-  return finish(startSow, path, legs, BOAT_SPEED_MPS, (t, turn) => ({
-    heightM: WATER_M + 1.6 + 0.12 * Math.sin(2 * Math.PI * 0.21 * t) + 0.05 * Math.sin(2 * Math.PI * 0.37 * t + 1),
-    rollRad: DEG * (3 * Math.sin(2 * Math.PI * 0.28 * t) + 0.8 * Math.sin(2 * Math.PI * 0.45 * t + 2)) - 0.1 * turn,
-    pitchRad: DEG * (1 + 1.4 * Math.sin(2 * Math.PI * 0.24 * t + 0.7)),
-    yawRad: DEG * (3 + 1.5 * Math.sin(2 * Math.PI * 0.11 * t)),
-  }));
 }
 
 interface Pose {
