@@ -1,3 +1,4 @@
+export * from './grid';
 export * from './pings';
 export * from './reduce';
 export * from './water';

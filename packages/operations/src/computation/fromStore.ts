@@ -88,6 +88,7 @@ function cloudFromStore(name: string, c: Contents['point-cloud'], store: Store):
     order: () => Promise.resolve(store.path(order)),
     shared: { index, order },
     ...(c.converted?.stands ? { stands: c.converted.stands } : {}),
+    ...(c.sounded?.heights === 'relative' ? { relativeTo: c.sounded.heights_above } : {}),
   };
 }
 

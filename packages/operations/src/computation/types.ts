@@ -48,6 +48,8 @@ export interface OpenedCloud {
   stored(watch?: Watch): Promise<OpenedStore>;
   /** Path of the file with the row in the LAS file of each stored point. */
   order(): Promise<string>;
+  /** What relative heights count from; undefined where heights are absolute, as far as is known. */
+  relativeTo?: string;
   /** Poses of the scans that it came as, by the numbers of their points' sources, from 1. */
   stands?: Stand[];
   /** Objects of the store that a result may share. */

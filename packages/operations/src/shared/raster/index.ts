@@ -4,6 +4,8 @@ import { quantileOfSorted } from '@longheron/core/numeric';
 import { openFile } from '@longheron/formats/bytes';
 import { readTiffPlace, type TiffPlace } from '@longheron/formats/tiff';
 
+export { extremesOf, paintCells } from './paint';
+
 /** Cells of the picture from which the stretch of its values is taken. */
 const LOOK_PX = 1024;
 /** So many of the darkest and brightest are clipped. */
