@@ -19,6 +19,8 @@ import { countPicture, depthPicture, filledPicture, spreadPicture } from './pict
 import { soundingsOf } from './soundings';
 
 const DAY_S = 86_400;
+/** Spacing is known to about a tenth: smaller cells are named. */
+const CLEARLY = 0.9;
 
 /** What files are written of. */
 interface Products {
@@ -185,7 +187,7 @@ function figuresOf(
 
 function noticesOf(f: DepthFigures, relativeTo: string | undefined) {
   return [
-    ...(f.cell_m < f.spacing_m
+    ...(f.cell_m < CLEARLY * f.spacing_m
       ? [
           {
             code: 'depths-cell',
