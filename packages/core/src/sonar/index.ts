@@ -1,4 +1,5 @@
 export * from './grid';
+export * from './patch';
 export * from './pings';
 export * from './reduce';
 export * from './water';

@@ -9,11 +9,11 @@ import { readWaterLevel } from '@longheron/formats/water-level';
 import { computation } from '../computation/types';
 import { trajectoryFrame } from '../place';
 import { ReportBuilder } from '../shared/report';
+import { levelsOf } from '../shared/sonar';
 import { storeCloud } from '../shared/stored';
 import { centimetres, frameNotices, systemFrom } from '../shared/words';
 import { noticesOf } from './notices';
 import { reduceSoundings } from './reduce';
-import { levelsOf } from './way';
 
 /** Points a square metre that density in plan is compared with. */
 const TARGET_PER_M2 = 10;

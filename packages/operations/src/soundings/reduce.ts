@@ -17,10 +17,17 @@ import { wktOfSystem } from '@longheron/formats/crs';
 import { LasWriter } from '@longheron/formats/las';
 import { SonarFile } from '@longheron/formats/sonar';
 import { inUnits, lasOffsets } from '../shared/placed';
+import {
+  differenceNotice,
+  lineAt,
+  linesOf,
+  navigationDifference,
+  navigationPath,
+  orderedMotion,
+  vesselOf,
+  type SonarLine,
+} from '../shared/sonar';
 import { Casts } from './casts';
-import { lineAt, linesOf, type SonarLine } from './lines';
-import { vesselOf } from './vessel';
-import { differenceNotice, navigationDifference, navigationPath, orderedMotion } from './way';
 
 export interface SoundingRequest {
   sonar: ReadonlyArray<{ path: string; name: string }>;

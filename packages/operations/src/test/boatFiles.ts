@@ -66,7 +66,7 @@ export async function boatFiles(
   for (const [k, { line, fromS, toS }] of lines.entries()) {
     const { startSow } = drive.passes[line];
     const span = { startSow: startSow + fromS, endSow: startSow + toS };
-    const t = soundLine(drive, system, span, tide, seed + line, factor, undefined, beams, pingsPerS);
+    const t = soundLine(drive, system, span, tide, seed + line, factor, undefined, { beams, pingsPerS });
     truth.push(t);
     const path = files.path(`line${k + 1}.sonar.h5`);
     const channels = sidescan

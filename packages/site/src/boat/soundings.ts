@@ -1,10 +1,10 @@
-import { type ReferenceSystem } from '@longheron/core/frames';
+import { type ReferenceSystem, type SensorMounting } from '@longheron/core/frames';
 import { Random } from '@longheron/core/numeric';
 import { type Pings } from '@longheron/core/sonar';
 import { GPS_WEEK, type TrueDrive } from '../drive';
 import { SITE_ORIGIN_E, SITE_ORIGIN_N } from '../terrain';
 import { BED, lastBed } from './bed';
-import { LATENCY_S, TrueBoat } from './head';
+import { LATENCY_S, TrueBoat, TRUE_HEAD } from './head';
 import { Sound } from './sound';
 import { trueSpeed, waterLevelM, type Tide } from './water';
 
@@ -50,6 +50,14 @@ export interface TrueSoundings {
 }
 export const FLYER = 255;
 
+/** Another head than the demo's. */
+export interface HeadPlan {
+  beams?: number;
+  pingsPerS?: number;
+  mounting?: SensorMounting;
+  latencyS?: number;
+}
+
 /** Sounds a line from a time to another. @param factor of the noise, 0 for none: then no flyers either. */
 export function soundLine(
   drive: TrueDrive,
@@ -59,11 +67,10 @@ export function soundLine(
   seed: number,
   factor: number,
   progress?: (f: number) => void,
-  beams = SOUNDER.beams,
-  pingsPerS = SOUNDER.pingsPerS,
+  { beams = SOUNDER.beams, pingsPerS = SOUNDER.pingsPerS, mounting = TRUE_HEAD, latencyS = LATENCY_S }: HeadPlan = {},
 ): TrueSoundings {
   const random = new Random(seed, `soundings ${span.startSow}`);
-  const boat = new TrueBoat(drive, system);
+  const boat = new TrueBoat(drive, system, mounting);
   const sound = new Sound();
   const n = Math.floor((span.endSow - span.startSow) * pingsPerS);
   const all = n * beams;
@@ -103,7 +110,7 @@ export function soundLine(
     const headSpeed = speedAt(depth);
     // steered ahead and back to stay upright in pitch, as far as two degrees
     const tilt = Math.max(-2, Math.min(2, -0.6 * (Math.asin(-body[6]) / DEG)));
-    pings.sow[i] = t + LATENCY_S;
+    pings.sow[i] = t + latencyS;
     pings.tiltDeg[i] = tilt;
     pings.surfaceMps[i] = headSpeed + factor * SOUNDER.surfaceMps * random.normal();
     const x = Math.sin(tilt * DEG);

@@ -18,6 +18,8 @@ export interface Soundings {
   sdHM: Float32Array;
   /** From the vertical at the head, positive to starboard, degrees. */
   angleDeg: Float32Array;
+  /** Below the head, metres. */
+  downM: Float32Array;
   /** In the file, from 0. */
   ping: Uint32Array;
   beam: Uint16Array;
@@ -208,13 +210,14 @@ export class SoundingReducer {
         e * (c[22] + c[25] * e + c[29] * d) +
         d * (c[23] + c[26] * d);
 
-      const leanDeg = Math.acos(dd) / DEG;
+      const leanDeg = Math.acos(dd < 1 ? dd : 1) / DEG;
       deviations.of(across, down, un, ue, leanDeg, water);
       out.sdEM[o] = deviations.sdEM;
       out.sdNM[o] = deviations.sdNM;
       out.sdHM[o] = deviations.sdHM;
       // starboard is where the head's y axis points
       out.angleDeg[o] = leanDeg * (dn * bn + de * be < 0 ? -1 : 1);
+      out.downM[o] = down;
       out.ping[o] = pings.first + i;
       out.beam[o] = b;
       out.quality[o] = quality[k];
@@ -244,6 +247,7 @@ function emptySoundings(n: number): Soundings {
     sdNM: new Float32Array(n),
     sdHM: new Float32Array(n),
     angleDeg: new Float32Array(n),
+    downM: new Float32Array(n),
     ping: new Uint32Array(n),
     beam: new Uint16Array(n),
     quality: new Uint8Array(n),

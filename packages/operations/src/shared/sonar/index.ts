@@ -1,0 +1,3 @@
+export * from './lines';
+export * from './vessel';
+export * from './way';
