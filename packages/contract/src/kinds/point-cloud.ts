@@ -142,6 +142,8 @@ export interface Made {
   matched?: MatchFigures;
   registered?: RegisterFigures;
   sounded?: SoundingFigures;
+  /** Object with a picture of mean heights of soundings, and its cells. */
+  plan?: { picture: string; layout: GridLayout; lowM: number; highM: number };
   /** Object with the poses of scans, and with sections through pairs of them. */
   poses?: string;
   sections?: string;
@@ -184,7 +186,8 @@ export default kind<Content>({
       suffix: '_poses',
     },
   },
-  onMap: extentDrawing,
+  onMap: (c) =>
+    c.plan ? [{ draw: 'picture', object: c.plan.picture, layout: c.plan.layout, of: 'soundings' }] : extentDrawing(c),
 });
 
 /** Whether a cloud is stored, so that it can be looked at and worked on. */

@@ -18,6 +18,8 @@ import { depthChapter } from './chapter';
 import { countPicture, depthPicture, filledPicture, spreadPicture } from './pictures';
 import { soundingsOf } from './soundings';
 
+export { depthPicture } from './pictures';
+
 const DAY_S = 86_400;
 /** Spacing is known to about a tenth: smaller cells are named. */
 const CLEARLY = 0.9;

@@ -12,7 +12,7 @@ import {
 } from '@longheron/core/sonar';
 import { stripRulesFor, type StripSettings, type Trajectory } from '@longheron/core/trajectory';
 import { SonarFile } from '@longheron/formats/sonar';
-import { linesOf, navigationPath, orderedMotion, type SonarLine } from '../shared/sonar';
+import { linesOf, navigationPath, orderedMotion, wayOf, type SonarLine } from '../shared/sonar';
 
 /** Soundings that take part at most: more make it slower and hardly sharper. */
 const MOST_SOUNDINGS = 160_000;
@@ -126,18 +126,4 @@ function partOf(pings: Pings, { startSow, endSow }: SonarLine): Pings {
     travelS,
     quality,
   };
-}
-
-/** The way of a line on the grid, a place every few metres. */
-function wayOf(path: Trajectory, { startSow, endSow }: SonarLine, system: ReferenceSystem): number[] {
-  const out: number[] = [];
-  const one = new Float64Array(3);
-  for (let i = 0; i < path.sow.length; i++) {
-    if (path.sow[i] < startSow || path.sow[i] > endSow) continue;
-    system.project(path.latRad[i], path.lonRad[i], path.hEllM[i], one);
-    const n = out.length;
-    if (n && Math.hypot(one[0] - out[n - 2], one[1] - out[n - 1]) < 4) continue;
-    out.push(one[0], one[1]);
-  }
-  return out;
 }

@@ -8,13 +8,20 @@ import { openAs } from '@longheron/formats/registry';
 import { readWaterLevel } from '@longheron/formats/water-level';
 import { computation } from '../computation/types';
 import { trajectoryFrame } from '../place';
+import { depthPicture } from '../depths';
+import { extremesOf } from '../shared/raster';
 import { ReportBuilder } from '../shared/report';
 import { levelsOf } from '../shared/sonar';
+import { type Store } from '../shared/store';
 import { storeCloud } from '../shared/stored';
 import { centimetres, frameNotices, systemFrom } from '../shared/words';
+import { soundingsChapter } from './chapter';
 import { noticesOf } from './notices';
+import { PlanSums } from './plan';
 import { reduceSoundings } from './reduce';
 
+/** Squares of the first look, metres. */
+const PLAN_CELL_M = 1;
 /** Points a square metre that density in plan is compared with. */
 const TARGET_PER_M2 = 10;
 
@@ -49,6 +56,7 @@ export default computation(
         effect: 'The precision of the soundings leaves the trajectory out.',
       });
     let figures!: SoundingFigures;
+    const plan = out.keeps ? new PlanSums(PLAN_CELL_M) : undefined;
     const list = await openAs('casts', casts.path, casts.name);
     const las = await out.file('cloud', 'las', async (outPath) => {
       figures = await reduceSoundings(
@@ -66,6 +74,7 @@ export default computation(
           system,
           heights,
           outPath,
+          plan,
         },
         (n) => builder.notice(n),
         part(watch, 0, out.keeps ? 0.5 : 1),
@@ -74,14 +83,31 @@ export default computation(
     builder.notices.push(...noticesOf(figures));
     const stored = out.keeps ? await storeCloud(out.store, las.sha256, part(watch, 0.5, 1), TARGET_PER_M2) : undefined;
     return {
-      content: { las: las.sha256, bytes: las.bytes, ...stored, sounded: figures, crs: system.label },
+      content: {
+        las: las.sha256,
+        bytes: las.bytes,
+        ...stored,
+        sounded: figures,
+        ...(plan ? { plan: await drawn(plan, out.store) } : {}),
+        crs: system.label,
+      },
       hash: las.sha256,
       report: builder.finish(system.label, figures),
       log: [`${figures.soundings} soundings of ${figures.pings} pings reduced.`],
       lines: linesFor(figures, system.label),
     };
   },
+  { chapter: soundingsChapter },
 );
+
+/** A first look at the bed, from the deepest to the shoalest square. */
+async function drawn(plan: PlanSums, store: Store) {
+  const grid = plan.grid();
+  const [lowM, highM] = extremesOf(grid);
+  const { cellM, westM, northM, columns, rows } = grid;
+  const picture = await store.bytes(await depthPicture(grid), 'png');
+  return { picture, layout: { cellM, westM, northM, columns, rows }, lowM, highM };
+}
 
 /** What the command says. */
 function linesFor(f: SoundingFigures, system: string): string[] {

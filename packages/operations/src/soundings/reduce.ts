@@ -25,9 +25,11 @@ import {
   navigationPath,
   orderedMotion,
   vesselOf,
+  wayOf,
   type SonarLine,
 } from '../shared/sonar';
 import { Casts } from './casts';
+import { type PlanSums } from './plan';
 
 export interface SoundingRequest {
   sonar: ReadonlyArray<{ path: string; name: string }>;
@@ -46,6 +48,8 @@ export interface SoundingRequest {
   system: ReferenceSystem;
   heights: SoundingFigures['heights'];
   outPath: string;
+  /** Hears of all soundings, for a first look. */
+  plan?: PlanSums;
 }
 
 /** What each point carries besides its deviations. */
@@ -95,7 +99,7 @@ export async function reduceSoundings(
           motion && orderedMotion(motion),
         );
         const own = linesOf(file, file.pingTimes(), path, stripRulesFor(path, request.strips), lines.length + 1);
-        const lineFigures = own.map(emptyLine);
+        const lineFigures = own.map((l) => emptyLine(l, wayOf(path, l, system)));
         const grades = gradesOf(file);
         const least = grades > 1 ? request.leastQuality : 0;
         for (const pings of file.blocks()) {
@@ -116,6 +120,12 @@ export async function reduceSoundings(
           );
           await writer.append(columns.las);
           totals.add(s, columns.rejected);
+          request.plan?.add(
+            columns.placed.eastingM,
+            columns.placed.northingM,
+            columns.placed.heightM,
+            columns.rejected,
+          );
           for (let i = 0; i < s.count; i++) {
             const line = columns.las.strip[i];
             if (line && !columns.rejected[i]) extend(lineFigures[line - own[0].id], s.heightM[i]);
@@ -206,7 +216,7 @@ function columnsOf(s: Soundings, first: number, lineOfPing: Uint16Array, least: 
   };
 }
 
-const emptyLine = (l: SonarLine): SoundingFigures['lines'][number] => ({
+const emptyLine = (l: SonarLine, path: number[]): SoundingFigures['lines'][number] => ({
   id: l.id,
   file: l.file,
   start_sow: l.startSow,
@@ -216,6 +226,7 @@ const emptyLine = (l: SonarLine): SoundingFigures['lines'][number] => ({
   speed_mps: l.lengthM / Math.max(1e-9, l.endSow - l.startSow),
   pings: 0,
   soundings: 0,
+  path,
   lowest_m: Infinity,
   highest_m: -Infinity,
 });

@@ -41,6 +41,8 @@ export interface SoundingLine {
   speed_mps: number;
   pings: number;
   soundings: number;
+  /** Its way, thinned: easting and northing, one after the other. */
+  path: number[];
   lowest_m: number;
   highest_m: number;
 }

@@ -1,3 +1,4 @@
+import { type ReferenceSystem } from '@longheron/core/frames';
 import { type SonarFile } from '@longheron/formats/sonar';
 import { findStrips, planDistanceM, type StripSettings, type Trajectory } from '@longheron/core/trajectory';
 
@@ -87,4 +88,18 @@ function between(path: Trajectory, from: number, to: number): Trajectory {
 /** The line of a time; 0 when it lies in none. */
 export function lineAt(lines: readonly SonarLine[], sow: number): number {
   return lines.find((l) => sow >= l.startSow && sow <= l.endSow)?.id ?? 0;
+}
+
+/** The way of a line on the grid, a place every few metres. */
+export function wayOf(path: Trajectory, { startSow, endSow }: SonarLine, system: ReferenceSystem): number[] {
+  const out: number[] = [];
+  const one = new Float64Array(3);
+  for (let i = 0; i < path.sow.length; i++) {
+    if (path.sow[i] < startSow || path.sow[i] > endSow) continue;
+    system.project(path.latRad[i], path.lonRad[i], path.hEllM[i], one);
+    const n = out.length;
+    if (n && Math.hypot(one[0] - out[n - 2], one[1] - out[n - 1]) < 4) continue;
+    out.push(one[0], one[1]);
+  }
+  return out;
 }
