@@ -17,6 +17,7 @@ import { takeOne, titlesOf } from '../features/files';
 import { describeReference } from '../features/systems';
 import { HttpError } from '../http/errors';
 import { type Services } from '../services';
+import { BOAT_FILES, runBoat } from './boat';
 import { runFlight, runRoof } from './photographed';
 import { createRoad, fillRoad } from './road';
 import { runScans, runTotalStation, SCAN_FILES, STANDS } from './terrestrial';
@@ -118,7 +119,7 @@ async function makeFiles(services: Services, projectId: number, folder: string, 
   const chamber = [chamberPhotos, chamberPicks, chamberCameras, chamberDistances];
   const blockFiles = [flightPositions, flightNominal, flightPicks, ...chamber];
   const drawnFiles = [flightPhotos, flightPhotoList, flightCameras, vehiclePhotos, vehicleCameras, ...blockFiles];
-  const cast: string[] = [head1, head2, flightReturns, flightTrajectory, ...drawnFiles, ...SCAN_FILES];
+  const cast: string[] = [head1, head2, flightReturns, flightTrajectory, ...drawnFiles, ...SCAN_FILES, ...BOAT_FILES];
   if (missing.some((n) => !cast.includes(n)))
     await done(
       queue.background(projectId, 'demo', 'Make the demo trajectory, mounting and marks', 'demo-files', {
@@ -138,12 +139,13 @@ async function makeFiles(services: Services, projectId: number, folder: string, 
     ),
   );
   const lacks = (...names: string[]) => names.some((n) => missing.includes(n));
-  const drawn = (title: string, work: 'demo-flight' | 'demo-photos' | 'demo-roof' | 'demo-scans') =>
+  const drawn = (title: string, work: 'demo-flight' | 'demo-photos' | 'demo-roof' | 'demo-scans' | 'demo-boat') =>
     done(queue.background(projectId, 'demo', title, work, { folder, options }));
   await Promise.all([
     ...(lacks(flightReturns, flightTrajectory)
       ? [drawn('Make the demo laser returns of the flight', 'demo-flight')]
       : []),
+    ...(lacks(...BOAT_FILES) ? [drawn('Make the demo sonar recordings', 'demo-boat')] : []),
     ...(lacks(...SCAN_FILES) ? [drawn('Make the demo scans', 'demo-scans')] : []),
     ...(lacks(vehiclePhotos, vehicleCameras) ? [drawn('Make the demo photographs from the vehicle', 'demo-roof')] : []),
     ...(lacks(flightPhotos, flightPhotoList, flightCameras, ...blockFiles)
@@ -192,6 +194,7 @@ async function fillDemo(
         if (!(await Dataset.count({ where: { projectId: id, name } })))
           await takeOne(services, id, join(folder, name), name, false);
       await runScans(id, stepsOf(services, id));
+      await runBoat(id, namedStep(id, stepsOf(services, id)));
     }
     // last, so that the chain's own cloud is the first to be seen
     if (!(await Dataset.count({ where: { projectId: id, name: oldCloud } })))

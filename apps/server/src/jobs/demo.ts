@@ -5,6 +5,7 @@ import { question } from '@longheron/operations/computation';
 import { HEADS, type Head } from '@longheron/site/drive';
 import {
   makeBlockFiles,
+  makeBoatFiles,
   makeChamberFiles,
   makeFlightFiles,
   makeFlightPhotos,
@@ -27,6 +28,7 @@ export interface Demonstrations {
   'demo-photos': typeof demoPhotos;
   'demo-roof': typeof demoRoof;
   'demo-scans': typeof demoScans;
+  'demo-boat': typeof demoBoat;
   station: typeof station;
 }
 
@@ -49,6 +51,13 @@ const demoHead = question(
 const demoFlight = question(async ({ folder, options }: { folder: string; options: SiteOptions }, _store, watch) => {
   await makeFlightFiles(folder, parseSystem(SITE_SYSTEM), siteWriters, options, (f) =>
     watch.progress?.(f, 'Casting beams of the flight'),
+  );
+  return { content: {} };
+});
+
+const demoBoat = question(async ({ folder, options }: { folder: string; options: SiteOptions }, _store, watch) => {
+  await makeBoatFiles(folder, parseSystem(SITE_SYSTEM), siteWriters, options, (f) =>
+    watch.progress?.(f, 'Sounding the reach'),
   );
   return { content: {} };
 });
@@ -95,5 +104,6 @@ export const DEMONSTRATIONS: Demonstrations = {
   'demo-photos': demoPhotos,
   'demo-roof': demoRoof,
   'demo-scans': demoScans,
+  'demo-boat': demoBoat,
   station,
 };

@@ -2,4 +2,5 @@ export * from './grid';
 export * from './patch';
 export * from './pings';
 export * from './reduce';
+export * from './sidescan';
 export * from './water';

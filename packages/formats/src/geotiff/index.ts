@@ -24,13 +24,44 @@ export async function writeGeoTiff(
   depths = false,
 ): Promise<void> {
   const unit = 1 / system.metresPerUnit;
+  const factor = (depths ? -1 : 1) / system.verticalMetresPerUnit;
   await writeTiles(
     path,
     grid,
-    (depths ? -1 : 1) / system.verticalMetresPerUnit,
+    heightTiles(grid, factor),
     { cell: [grid.cellM * unit, grid.cellM * unit], west: grid.westM * unit, north: grid.northM * unit },
     systemKeys(system, depths ? 'down' : 'up'),
   );
+}
+
+/** Whole numbers from 1 to 65 535 in cells of a plan, 0 where there is nothing: brightness, for example. */
+export async function writeBrightnessTiff(
+  path: string,
+  grid: Omit<HeightGrid, 'heightM'>,
+  values: Uint16Array,
+  system: SystemDefinition,
+): Promise<void> {
+  const unit = 1 / system.metresPerUnit;
+  await writeTiles(
+    path,
+    { columns: grid.columns, rows: grid.rows },
+    { bits: 16, format: 1, noData: 0, tile: (tx, ty) => brightnessTile(grid, values, tx, ty) },
+    { cell: [grid.cellM * unit, grid.cellM * unit], west: grid.westM * unit, north: grid.northM * unit },
+    systemKeys(system, 'none'),
+  );
+}
+
+function brightnessTile(
+  { columns, rows }: { columns: number; rows: number },
+  values: Uint16Array,
+  tx: number,
+  ty: number,
+): Uint16Array {
+  const tile = new Uint16Array(TILE * TILE);
+  for (let r = 0; r < TILE && ty * TILE + r < rows; r++)
+    for (let c = 0; c < TILE && tx * TILE + c < columns; c++)
+      tile[r * TILE + c] = values[(ty * TILE + r) * columns + tx * TILE + c];
+  return tile;
 }
 
 /** Heights in cells of longitude and latitude. */
@@ -65,7 +96,7 @@ export async function writeGeographicTiff(
   await writeTiles(
     path,
     grid,
-    1,
+    heightTiles(grid, 1),
     { cell: [grid.cellLonDeg, grid.cellLatDeg], west: grid.westDeg, north: grid.northDeg },
     { keys: [1, 1, 1, rows.length, ...rows.flat()], texts: '' },
   );
@@ -73,10 +104,25 @@ export async function writeGeographicTiff(
 
 type Heights = Pick<HeightGrid, 'columns' | 'rows' | 'heightM'>;
 
+/** Tiles of one band: bits of a value, its format in TIFF (1 whole, 3 floating), what stands for nothing. */
+interface Tiles {
+  bits: number;
+  format: 1 | 3;
+  noData: number;
+  tile: (tx: number, ty: number) => Float32Array | Uint16Array;
+}
+
+const heightTiles = (grid: Heights, factor: number): Tiles => ({
+  bits: 32,
+  format: 3,
+  noData: NO_DATA,
+  tile: (tx, ty) => tileOf(grid, tx, ty, factor),
+});
+
 async function writeTiles(
   path: string,
-  grid: Heights,
-  factor: number,
+  grid: { columns: number; rows: number },
+  { bits, format, noData, tile }: Tiles,
   place: { cell: [number, number]; west: number; north: number },
   { keys, texts }: { keys: number[]; texts: string },
 ): Promise<void> {
@@ -88,7 +134,7 @@ async function writeTiles(
     await out.write(new Uint8Array(8));
     for (let ty = 0; ty < down; ty++) {
       for (let tx = 0; tx < across; tx++) {
-        const bytes = await compress(new Uint8Array(tileOf(grid, tx, ty, factor).buffer), {
+        const bytes = await compress(new Uint8Array(tile(tx, ty).buffer), {
           level: 6,
         });
         offsets.push(out.bytes);
@@ -100,7 +146,7 @@ async function writeTiles(
     const entries: Value[] = [
       { tag: 256, type: 4, values: [grid.columns] },
       { tag: 257, type: 4, values: [grid.rows] },
-      { tag: 258, type: 3, values: [32] },
+      { tag: 258, type: 3, values: [bits] },
       { tag: 259, type: 3, values: [8] },
       { tag: 262, type: 3, values: [1] },
       { tag: 277, type: 3, values: [1] },
@@ -108,12 +154,12 @@ async function writeTiles(
       { tag: 323, type: 3, values: [TILE] },
       { tag: 324, type: 4, values: offsets },
       { tag: 325, type: 4, values: lengths },
-      { tag: 339, type: 3, values: [3] },
+      { tag: 339, type: 3, values: [format] },
       { tag: 33550, type: 12, values: [place.cell[0], place.cell[1], 0] },
       { tag: 33922, type: 12, values: [0, 0, 0, place.west, place.north, 0] },
       { tag: 34735, type: 3, values: keys },
       ...(texts ? [{ tag: 34737, type: 2 as const, values: `${texts}\0` }] : []),
-      { tag: 42113, type: 2, values: `${NO_DATA}\0` },
+      { tag: 42113, type: 2, values: `${noData}\0` },
     ];
     const directoryAt = out.bytes;
     await out.write(directory(entries, directoryAt));

@@ -106,6 +106,7 @@ function channelOf(layout: Hdf5Layout, name: string): SidescanChannel {
   const sampleS = layout.number(group, 'sample_s');
   const firstS = Number(layout.attribute(group, 'first_s') ?? 0);
   if (!(sampleS > 0 && sampleS < 0.1)) throw layout.bad(`/${group}, attribute sample_s`, `sample_s is ${sampleS}.`);
+  if (!(Math.abs(firstS) < 10)) throw layout.bad(`/${group}, attribute first_s`, `first_s is ${firstS}.`);
   const frequencyHz = Number(layout.attribute(group, 'frequency_hz') ?? Number.NaN);
   return { name, pings, samples, sampleS, firstS, frequencyHz };
 }

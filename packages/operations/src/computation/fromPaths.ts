@@ -110,7 +110,7 @@ async function open(kind: Role['kind'], path: string, around: Surroundings): Pro
   if (kind === 'point-cloud') return cloudFromPath(path, around);
   if (kind === 'marks') return marksFromPath(path, around);
   if (kind === 'mounting') return mountingFromPath(path);
-  if (kind === 'surface') return surfaceFromPath(path, around);
+  if (kind === 'surface' || kind === 'depths') return surfaceFromPath(path, around);
   return { name: basename(path), path } satisfies OpenedFile;
 }
 

@@ -38,6 +38,7 @@ const OPENERS: { [K in DatasetKind]?: Opener<K> } = {
   block: (name, content, store) => ({ name, path: store.path(content.oriented), content }),
   orthophoto: (name, content, store) => ({ name, path: store.path(content.object), content }),
   surface: surfaceFromStore,
+  depths: surfaceFromStore,
   photos: async (name, { object }, store) => {
     const path = store.path(object);
     return { name, path, photos: await openAs('photos', path, name) };
@@ -52,8 +53,13 @@ function open<K extends DatasetKind>(kind: K, name: string, content: Contents[K]
   return { name, content };
 }
 
-function surfaceFromStore(name: string, content: Contents['surface'], store: Store): OpenedSurface {
-  const { grid, highestGrid, layout, crs } = content;
+function surfaceFromStore<C extends Contents['surface'] | Contents['depths']>(
+  name: string,
+  content: C,
+  store: Store,
+): OpenedSurface<C> {
+  const { grid, layout, crs } = content;
+  const highestGrid = 'highestGrid' in content ? content.highestGrid : undefined;
   return {
     name,
     content,

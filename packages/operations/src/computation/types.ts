@@ -57,10 +57,10 @@ export interface OpenedCloud {
 }
 
 /** A grid of heights, as a file or from the store. */
-export interface OpenedSurface {
+export interface OpenedSurface<C = Contents['surface']> {
   name: string;
   /** What the application holds of it; not there on the command line. */
-  content?: Contents['surface'];
+  content?: C;
   /** Its heights: of the ground, or of the highest at each place, where it has both. */
   heights(of: 'ground' | 'highest'): Promise<SurfaceHeights>;
 }
@@ -95,6 +95,7 @@ type Special = {
   block: OpenedFile<Contents['block']>;
   orthophoto: OpenedFile<Contents['orthophoto']>;
   surface: OpenedSurface;
+  depths: OpenedSurface<Contents['depths']>;
 };
 
 /** What a computation is given of an input, by the kind of it. */

@@ -1,0 +1,5 @@
+export * from './bottom';
+export * from './gain';
+export * from './ground';
+export * from './mosaic';
+export * from './recording';
