@@ -63,19 +63,19 @@ export async function boatFiles(
   const tide = tideOf(drive);
   const sonar: string[] = [];
   const truth: Array<ReturnType<typeof soundLine>> = [];
+  const scans: Array<ReturnType<typeof scanLine>[]> = [];
   for (const [k, { line, fromS, toS }] of lines.entries()) {
     const { startSow } = drive.passes[line];
     const span = { startSow: startSow + fromS, endSow: startSow + toS };
     const t = soundLine(drive, system, span, tide, seed + line, factor, undefined, { beams, pingsPerS });
     truth.push(t);
     const path = files.path(`line${k + 1}.sonar.h5`);
-    const channels = sidescan
-      ? CHANNELS.map((c) => {
-          const { sow, port, starboard } = scanLine(drive, system, span, tide, c, seed + line, factor);
-          const { name, samples, sampleS, frequencyHz } = c;
-          return { name, samples, sampleS, firstS: 0, frequencyHz, sow, port, starboard };
-        })
-      : [];
+    const scanned = sidescan ? CHANNELS.map((c) => scanLine(drive, system, span, tide, c, seed + line, factor)) : [];
+    scans.push(scanned);
+    const channels = scanned.map(({ channel, sow, port, starboard }) => {
+      const { name, samples, sampleS, frequencyHz } = channel;
+      return { name, samples, sampleS, firstS: 0, frequencyHz, sow, port, starboard };
+    });
     await writeSonarFile(path, {
       info: {
         week: t.pings.week,
@@ -106,6 +106,7 @@ export async function boatFiles(
   const waterLevel = await files.put('gauge.csv', gaugeText(drive, system, seed, factor));
   return {
     truth,
+    scans,
     paths: { sonar, trajectory: [trajectory], mounting: [mounting], casts: [casts], waterLevel: [waterLevel] },
   };
 }

@@ -78,15 +78,18 @@ export function scanLine(
     const body = boat.body(t);
     const arm = boat.arm(body);
     const head = boat.head(body);
-    // the fan stands across the head's x axis: level direction to starboard, in site coordinates by the bearing alone
+    // the fan stands across the head's x axis; directions in site coordinates
     const { near } = boat.surroundings(t);
     const grid = (north: number, east: number): [number, number] => [
       near.c[1] * north + near.c[2] * east,
       near.c[11] * north + near.c[12] * east,
     ];
     const [hx, hy] = grid(arm[0], arm[1]);
-    const [sx, sy] = grid(head[1], head[4]);
-    const long = Math.hypot(sx, sy);
+    // the fan stands square to the head, which leans: what lies deeper lies further ahead when the bow is up
+    const [fx, fy] = grid(head[0], head[3]);
+    const long = Math.hypot(fx, fy);
+    const [sx, sy] = [fy, -fx];
+    const ahead = -head[6] / Math.hypot(head[0], head[3]) / long;
     const from = [at[0] + hx, at[1] + hy, at[2] - arm[2]];
     const depth = waterLevelM(since) - from[2];
     const speed = meanSpeed(depth, since, tide);
@@ -97,12 +100,15 @@ export function scanLine(
       hits.fill(0);
       let steepest = -Infinity;
       let before = bedAt(from[0], from[1]);
+      let deep = from[2] - before;
       const most = (samples * sampleS * 1500) / 2;
       for (let a = STEP_M / 2; a < most; a += STEP_M) {
-        const [x, y] = [from[0] + (side * a * sx) / long, from[1] + (side * a * sy) / long];
+        const x = from[0] + (side * a * sx) / long + deep * ahead * fx;
+        const y = from[1] + (side * a * sy) / long + deep * ahead * fy;
         const h = bedAt(x, y);
         const kind = lastBed;
         const down = from[2] - h;
+        deep = down;
         const range = Math.hypot(a, down);
         const slope = (h - before) / STEP_M;
         before = h;

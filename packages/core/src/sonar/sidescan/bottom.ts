@@ -20,8 +20,9 @@ const PARTS = 4;
 const MOST = 3.5;
 /** Weight of a step of the bed against scores. */
 const STEP_COST = 0.02;
-/** Doubtful below this. */
+/** Doubtful below this, with so many pings to either side. */
 const SURE = 0.35;
+const BESIDE = 2;
 
 /**
  * Finds the first return from the bed: each sample is scored by how much louder it stays after it than it was before (each of
@@ -177,6 +178,11 @@ function flag(t: BottomTrack, perM: number): void {
     if (off > 0.5 * perM) t.confidence[i] *= 0.4;
     t.flagged[i] = t.confidence[i] < SURE ? 1 : 0;
   }
+  // what lies beside a doubtful ping is looked at with it
+  const sure = t.flagged.slice();
+  for (let i = 0; i < n; i++)
+    if (sure[i])
+      for (let j = Math.max(0, i - BESIDE); j <= Math.min(n - 1, i + BESIDE); j++) if (!t.edited[j]) t.flagged[j] = 1;
 }
 
 /** Stretches of flagged pings with those between them, worst first. */
