@@ -91,6 +91,8 @@ for (const path of [
     'place/points',
     'place/match',
     'place/register',
+    'place/soundings',
+    'place/mountingTest',
     'clean/ground',
     'clean/find',
     'clean/hand',
@@ -103,6 +105,8 @@ for (const path of [
     'prove/classes',
     'deliver/products',
     'deliver/orthophoto',
+    'deliver/depths',
+    'deliver/sidescan',
   ].map((p) => `/project/1/${p}`),
 ])
   test(`${path} can be read aloud and used by keyboard`, async ({ page }) => {

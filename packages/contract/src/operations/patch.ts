@@ -26,7 +26,7 @@ export default operation({
       step: 0.25,
       digits: 2,
       usual: null,
-      reason: 'Lines are compared in cells. Left empty: four times as wide as soundings lie apart, a metre at least.',
+      reason: 'Lines are compared in cells. Left empty: three times as wide as soundings lie apart, a metre at least.',
     }),
     water: choice({
       label: 'Water',

@@ -32,7 +32,7 @@ const BEND = { free: 0.004, cast: 1e-5 };
 const UNSTATED = { planM: 0.05, heightM: 0.05, attitudeDeg: [0.03, 0.03, 0.1] as const };
 /** Terms that hang together more are named. */
 const TOGETHER = 0.9;
-const CELLS_A_SPACING = 4;
+const CELLS_A_SPACING = 3;
 
 /** Roll, pitch, heading and latency of an echo sounder from lines that overlap. */
 export default computation(
