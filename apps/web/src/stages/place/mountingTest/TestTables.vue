@@ -104,7 +104,7 @@ const tabs = computed(() => [
       ]"
       :rows="figures.lines"
       :row-key="(l) => String(l.id)"
-      ><template #course="{ row: l }">{{ l.heading_deg.toFixed(0) }}</template
+      ><template #course="{ row: l }">{{ Math.round(l.heading_deg) % 360 }}</template
       ><template #speed="{ row: l }">{{ l.speed_mps.toFixed(1) }}</template></FigureTable
     >
   </TableTabs>

@@ -72,7 +72,7 @@ const little = (m: number) => (small.value.factor * m).toFixed(small.value.digit
       @enter="(l) => (hovered = l.id)"
       @leave="() => (hovered = null)"
       ><template #length="{ row: l }">{{ length.of(l.length_m).toFixed(0) }}</template
-      ><template #course="{ row: l }">{{ l.heading_deg.toFixed(0) }}</template
+      ><template #course="{ row: l }">{{ Math.round(l.heading_deg) % 360 }}</template
       ><template #speed="{ row: l }">{{ l.speed_mps.toFixed(1) }}</template
       ><template #pings="{ row: l }"><Num :value="l.pings" /></template
       ><template #soundings="{ row: l }"><Num :value="l.soundings" /></template
@@ -154,7 +154,11 @@ const little = (m: number) => (small.value.factor * m).toFixed(small.value.digit
 .casts {
   display: grid;
   grid-template-columns: minmax(0, 3fr) minmax(220px, 2fr);
+  grid-template-rows: minmax(0, 1fr);
   height: 100%;
   min-height: 0;
+}
+.casts :deep(table) {
+  align-self: start;
 }
 </style>
