@@ -3,8 +3,8 @@ import { SITE_ORIGIN_E, SITE_ORIGIN_N } from '../terrain';
 import { bedAt } from './bed';
 
 /** Water is cut into slices this thick, in each of which sound is straight, metres. */
-const SLICE_M = 0.08;
-const SLICES = 220;
+const SLICE_M = 0.16;
+const SLICES = 110;
 
 /** Where a beam of sound met the bed: way there in seconds, easting, northing, height. */
 export interface Met {
