@@ -30,6 +30,7 @@ export async function runBoat(id: number, made: NamedStep): Promise<void> {
   const patch = await made('Mounting test of the boat', 'patch', { sonar, mounting, trajectory, casts });
   const tested = await made('Boat mounting, tested', 'tested-mounting', { patch });
   const cloud = await made('Soundings of the reach', 'soundings', { sonar, mounting: tested, trajectory, casts });
+  await made('Lines of the reach', 'line-check', { cloud });
   const bed = await made('Depth grid of the reach', 'depths', { cloud }, { fillM: 1 });
   await made('Side-scan of the reach', 'sidescan', { sonar, mounting: tested, trajectory, casts, bed });
 }

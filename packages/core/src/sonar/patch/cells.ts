@@ -1,5 +1,15 @@
 import { median } from '../../numeric/statistics';
-import { type Moving } from './lines';
+
+/** Soundings of several lines; places about an origin near them. */
+export interface CellSoundings {
+  count: number;
+  /** Number of the line. */
+  line: ArrayLike<number>;
+  x: ArrayLike<number>;
+  y: ArrayLike<number>;
+  /** NaN: left out. */
+  h: ArrayLike<number>;
+}
 
 /** Soundings of each line that a cell must have to count. */
 const LEAST_A_LINE = 4;
@@ -26,7 +36,7 @@ export interface SharedCell {
 }
 
 /** Cells that at least two lines share, each with its slope from within the lines: their offsets do not enter it. */
-export function sharedCells(m: Moving, cellM: number): SharedCell[] {
+export function sharedCells(m: CellSoundings, cellM: number): SharedCell[] {
   const byCell = new Map<number, number[]>();
   for (let i = 0; i < m.count; i++) {
     if (Number.isNaN(m.h[i])) continue;
@@ -44,7 +54,7 @@ export function sharedCells(m: Moving, cellM: number): SharedCell[] {
   return out;
 }
 
-function cellOf(m: Moving, list: number[]): SharedCell | undefined {
+function cellOf(m: CellSoundings, list: number[]): SharedCell | undefined {
   const groups = new Map<number, number[]>();
   for (const i of list) {
     const g = groups.get(m.line[i]);
@@ -117,7 +127,7 @@ function cellOf(m: Moving, list: number[]): SharedCell | undefined {
 }
 
 /** Height of each line of a cell at its middle, along the shared slope; NaN where all its soundings were left out. */
-export function lineHeights(m: Moving, c: SharedCell): number[] {
+export function lineHeights(m: CellSoundings, c: SharedCell): number[] {
   let from = 0;
   return c.ends.map((end) => {
     let [w, sum] = [0, 0];

@@ -1,0 +1,2 @@
+export * from './crossings';
+export * from './orders';
