@@ -104,22 +104,3 @@ export function readCasts(bytes: Uint8Array, file: string): Cast[] {
     return whole;
   });
 }
-
-/** Writes casts in the same layout. */
-export function castsText(casts: readonly Cast[]): string {
-  const lines = casts.flatMap((c) =>
-    Array.from(c.depthM, (depth, k) =>
-      [
-        c.name,
-        c.week,
-        c.sow.toFixed(1),
-        (c.latRad / DEG).toFixed(7),
-        (c.lonRad / DEG).toFixed(7),
-        depth.toFixed(2),
-        c.speedMps[k].toFixed(2),
-      ].join(','),
-    ),
-  );
-  const head = `cast,gps_week,gps_sow,lat_deg,lon_deg,depth_m,speed_mps`;
-  return `# sd_mps: ${casts[0]?.sdMps ?? CAST_SD_MPS}\n${[head, ...lines].join('\n')}\n`;
-}

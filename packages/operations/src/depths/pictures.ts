@@ -1,16 +1,9 @@
+import { DEPTH_COLOURS } from '@longheron/contract/kinds/parts/soundings';
 import { type DepthGrid } from '@longheron/core/sonar';
 import { hillShade, type HeightGrid } from '@longheron/core/surface';
 import { extremesOf, paintCells } from '../shared/raster';
 
-/** From the deepest to the shoalest: dark blue to pale sand, each step lighter than the one before. */
-const RAMP = [
-  [28, 48, 92],
-  [38, 92, 132],
-  [72, 142, 158],
-  [140, 190, 176],
-  [214, 222, 186],
-  [246, 232, 200],
-];
+const RAMP = DEPTH_COLOURS.map((c) => [1, 3, 5].map((k) => parseInt(c.slice(k, k + 2), 16)));
 
 /** Colour on the ramp, 0 deepest, 1 shoalest. */
 export function depthColour(u: number): [number, number, number] {

@@ -49,19 +49,16 @@ export default computation(
     const levels = waterLevel && levelsOf(readWaterLevel(await readFile(waterLevel.path), waterLevel.name));
     const vessel = vesselOf(mounting.mounting, mounting.name, () => undefined);
     tick(watch, 0.02, 'Reading lines');
-    const lines = await readLines(
-      {
-        sonar,
-        mounting: mounting.mounting,
-        trajectory: given,
-        levels,
-        casts: await openAs('casts', casts.path, casts.name),
-        castBy,
-        system,
-        strips: { minLengthM, turnDegPerS },
-      },
-      (n) => builder.notice(n),
-    );
+    const lines = await readLines({
+      sonar,
+      mounting: mounting.mounting,
+      trajectory: given,
+      levels,
+      casts: await openAs('casts', casts.path, casts.name),
+      castBy,
+      system,
+      strips: { minLengthM, turnDegPerS },
+    });
     const before = lines.map((l) => l.line.reduce(vessel));
     const cellM = settings.cellM ?? Math.max(1, CELLS_A_SPACING * spacingOf(before));
     const freedom = freedomOf(given, BEND[water]);

@@ -1,6 +1,6 @@
 import { type Mounting, type ReferenceSystem } from '@longheron/core/frames';
 import { Random } from '@longheron/core/numeric';
-import { Problem, type Notice } from '@longheron/core/shared';
+import { Problem } from '@longheron/core/shared';
 import {
   SoundingReducer,
   VesselPath,
@@ -36,7 +36,7 @@ export interface ReadLine {
 }
 
 /** Reads all lines into memory, thinned evenly where there are more soundings than needed. */
-export async function readLines(request: PatchFiles, notice: (n: Notice) => void): Promise<ReadLine[]> {
+export async function readLines(request: PatchFiles): Promise<ReadLine[]> {
   const out: ReadLine[] = [];
   const files: SonarFile[] = [];
   try {
@@ -91,7 +91,6 @@ export async function readLines(request: PatchFiles, notice: (n: Notice) => void
       file: request.sonar[0]?.name,
       remedy: 'Choose lines that overlap: one run both ways, one beside it, one at another speed.',
     });
-  if (out.length > 250) notice({ code: 'patch-many', severity: 'info', text: `${out.length} lines take part.` });
   return out;
 }
 

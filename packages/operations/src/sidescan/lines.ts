@@ -1,5 +1,6 @@
-import { applyLocalMap, type ReferenceSystem, type SensorMounting } from '@longheron/core/frames';
-import { Problem } from '@longheron/core/shared';
+import { WEEK_S } from '@longheron/core/time';
+import { type Mounting, type ReferenceSystem, type SensorMounting } from '@longheron/core/frames';
+import { Problem, type Watch } from '@longheron/core/shared';
 import {
   nearestCast,
   SidescanGround,
@@ -12,13 +13,10 @@ import {
   type PingGround,
   type SidescanRows,
 } from '@longheron/core/sonar';
-import { type Mounting } from '@longheron/core/frames';
-import { type Watch } from '@longheron/core/shared';
 import { type Trajectory } from '@longheron/core/trajectory';
 import { SonarFile } from '@longheron/formats/sonar';
 import { navigationPath, sonarOf } from '../shared/sonar';
 
-const WEEK_S = 604800;
 /** A cable sags and runs aslant: so much of it is way across. */
 const CABLE_SHARE = 0.95;
 
@@ -79,7 +77,6 @@ export async function scannedLine(
       request.mounting.waterlineM ?? 0,
       cast,
       towfish?.cableOutM ? CABLE_SHARE * towfish.cableOutM : undefined,
-      applyLocalMap,
     );
     const ground = Array.from(sow, (_, i) => placer.at(rows, file.info.week, i, track));
     return { name, week: file.info.week, rows, track, ground, sampleS };

@@ -1,17 +1,7 @@
 import { type Contents } from '@longheron/contract/kinds';
+import { CAUSE_WORDS } from '@longheron/contract/kinds/parts/soundings';
 import { type Chapter } from '../computation/types';
 import { h2, right, table } from '../shared/pages/elements';
-
-const CAUSE: { [cause: string]: string } = {
-  position: 'Place of the vessel',
-  attitude: 'Attitude of the vessel',
-  mounting: 'Mounting',
-  latency: 'Latency',
-  range: 'Range',
-  angle: 'Beam angle',
-  water: 'Sound speed',
-  height: 'Height of the vessel',
-};
 
 /** The chapter on reduced soundings. */
 export const soundingsChapter: Chapter<Contents['point-cloud']> = ({ content }, { small }) => {
@@ -57,7 +47,7 @@ export const soundingsChapter: Chapter<Contents['point-cloud']> = ({ content }, 
     ),
     table(
       ['Uncertainty by cause', `Height, ${small.symbol}`, `Plan, ${small.symbol}`],
-      f.causes.map((c) => [CAUSE[c.cause] ?? c.cause, little(c.height_m), little(c.plan_m)]),
+      f.causes.map((c) => [CAUSE_WORDS[c.cause] ?? c.cause, little(c.height_m), little(c.plan_m)]),
       ['*', 80, 80],
     ),
     table(

@@ -74,3 +74,18 @@ export interface NavigationDifference {
   pitch_deg: number | null;
   heading_deg: number | null;
 }
+
+/** What the uncertainty of a sounding comes from, in words. */
+export const CAUSE_WORDS: { readonly [cause: string]: string } = {
+  position: 'Place of the vessel',
+  attitude: 'Attitude of the vessel',
+  mounting: 'Mounting',
+  latency: 'Latency',
+  range: 'Range',
+  angle: 'Beam angle',
+  water: 'Sound speed',
+  height: 'Height of the vessel',
+};
+
+/** Colours of the bed from the deepest to the shoalest: dark blue to pale sand, each step lighter than the one before. */
+export const DEPTH_COLOURS = ['#1c305c', '#265c84', '#488e9e', '#8cbeb0', '#d6deba', '#f6e8c8'];

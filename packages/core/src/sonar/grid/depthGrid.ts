@@ -1,4 +1,4 @@
-import { median } from '../../numeric/statistics';
+import { extremes, median } from '../../numeric/statistics';
 import { tick, type Watch } from '../../shared/progress';
 import { emptyGrid, type HeightGrid } from '../../surface/grid';
 
@@ -38,8 +38,8 @@ export interface DepthGrid {
  */
 export function gridSoundings(s: GriddedSoundings, cellM: number, method: DepthMethod, watch?: Watch): DepthGrid {
   const n = s.eastingM.length;
-  const [x0, x1] = extremesOf(s.eastingM);
-  const [y0, y1] = extremesOf(s.northingM);
+  const [x0, x1] = extremes(s.eastingM);
+  const [y0, y1] = extremes(s.northingM);
   // the outermost sounding must lie within a cell, also on its edge
   const grid = emptyGrid(x0, y0, x1 + cellM * 1e-6, y1 + cellM * 1e-6, cellM);
   const { westM, northM, columns, rows } = grid;
@@ -116,8 +116,8 @@ export function gridSoundings(s: GriddedSoundings, cellM: number, method: DepthM
 export function soundingSpacingM({ eastingM, northingM }: Pick<GriddedSoundings, 'eastingM' | 'northingM'>): number {
   const n = eastingM.length;
   if (n < 2) return Number.NaN;
-  const [x0, x1] = extremesOf(eastingM);
-  const [y0, y1] = extremesOf(northingM);
+  const [x0, x1] = extremes(eastingM);
+  const [y0, y1] = extremes(northingM);
   const area = Math.max(1e-6, (x1 - x0) * (y1 - y0));
   // about sixteen in a square where they lie everywhere; more where they lie in lines
   const side = Math.sqrt((16 * area) / n);
@@ -178,13 +178,4 @@ export function fillHoles({ grid, count, filled }: DepthGrid, withinM: number): 
       made++;
     }
   return made;
-}
-
-function extremesOf(values: Float64Array): [number, number] {
-  let [low, high] = [Infinity, -Infinity];
-  for (const v of values) {
-    if (v < low) low = v;
-    if (v > high) high = v;
-  }
-  return [low, high];
 }

@@ -32,7 +32,7 @@ export function corrected(vessel: Vessel, by: ArrayLike<number>): Vessel {
 /** Soundings of all lines with how they move by each term, a degree or a second of it. */
 export interface Moving {
   count: number;
-  line: Uint8Array;
+  line: Uint16Array;
   ping: Uint32Array;
   angleDeg: Float32Array;
   /** Seconds from an even second near them. */
@@ -61,7 +61,7 @@ export function movingSoundings(
   const startS = Math.floor(base[0].gpsS[0] ?? 0);
   const out: Moving = {
     count: 0,
-    line: new Uint8Array(total),
+    line: new Uint16Array(total),
     ping: new Uint32Array(total),
     angleDeg: new Float32Array(total),
     t: new Float64Array(total),

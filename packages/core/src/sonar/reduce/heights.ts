@@ -1,4 +1,5 @@
-import { type Trajectory } from '../../trajectory/trajectory';
+import { WEEK_S } from '../../time';
+import { intervalAt, type Trajectory } from '../../trajectory/trajectory';
 import { type Motion, type Navigation } from '../pings';
 
 /** Levels of the water above a datum; times are GPS seconds since 1980. */
@@ -15,41 +16,25 @@ export const LEVEL_SD_M = 0.02;
 /** Between readings further apart than this nothing is interpolated, seconds. */
 export const LONGEST_LEVEL_GAP_S = 3600;
 
-const WEEK_S = 604800;
-
 /** Value at a time, straight between neighbours, the nearest beyond the ends. Times rise. */
 export function between(times: Float64Array, values: Float64Array, t: number): number {
   const n = times.length;
-  if (!(t > times[0])) return values[0];
-  if (t >= times[n - 1]) return values[n - 1];
-  let low = 0;
-  let high = n - 1;
-  while (high - low > 1) {
-    const middle = (low + high) >> 1;
-    if (times[middle] <= t) low = middle;
-    else high = middle;
-  }
-  const u = (t - times[low]) / (times[high] - times[low]);
-  return values[low] + u * (values[high] - values[low]);
+  if (n === 1 || !(t > times[0])) return values[0];
+  const k = intervalAt(times, t);
+  if (k < 0) return values[n - 1];
+  const u = (t - times[k]) / (times[k + 1] - times[k]);
+  return values[k] + u * (values[k + 1] - values[k]);
 }
 
 /** Level at a time; NaN before the first reading, after the last, and in a gap of more than an hour. */
 export function levelAt({ gpsS, levelM }: Pick<Levels, 'gpsS' | 'levelM'>, t: number): number {
-  const n = gpsS.length;
-  if (!n || t < gpsS[0] || t > gpsS[n - 1]) return Number.NaN;
-  let low = 0;
-  let high = n - 1;
-  while (high - low > 1) {
-    const middle = (low + high) >> 1;
-    if (gpsS[middle] <= t) low = middle;
-    else high = middle;
-  }
-  return gpsS[high] - gpsS[low] > LONGEST_LEVEL_GAP_S && gpsS[low] !== t && gpsS[high] !== t
-    ? Number.NaN
-    : between(gpsS, levelM, t);
+  const k = intervalAt(gpsS, t);
+  if (k < 0) return gpsS.length === 1 && t === gpsS[0] ? levelM[0] : Number.NaN;
+  const bridged = gpsS[k + 1] - gpsS[k] > LONGEST_LEVEL_GAP_S && gpsS[k] !== t && gpsS[k + 1] !== t;
+  return bridged ? Number.NaN : between(gpsS, levelM, t);
 }
 
-/** The same by a cubic whose slopes come from the neighbours of the neighbours (Catmull & Rom 1974, steps of any length). */
+/** Between fixes by a cubic whose slopes come from the neighbours of the neighbours (Catmull & Rom 1974, steps of any length). */
 function curveBetween(times: Float64Array, values: Float64Array, k: number, t: number): number {
   const n = times.length;
   const slope = (i: number) => {

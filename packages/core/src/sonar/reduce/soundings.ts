@@ -1,3 +1,4 @@
+import { WEEK_S } from '../../time';
 import { DEG } from '../../frames/ellipsoid';
 import { sensorToBody } from '../../frames/mounting';
 import { LayeredWater, nearestCast, type Cast, type CastRule } from '../water';
@@ -28,10 +29,9 @@ export interface Soundings {
   /** GPS seconds since 1980 of transmission, latency taken off. */
   gpsS: Float64Array;
   /** Which cast was used. */
-  cast: Uint8Array;
+  cast: Uint16Array;
 }
 
-const WEEK_S = 604800;
 /**
  * Soundings from pings: attitude at transmission and at each beam's reception, beam direction from both angles, layered
  * water from the head down, place and height by the second-order map; each with its propagated uncertainty (Hare 1995,
@@ -253,6 +253,6 @@ function emptySoundings(n: number): Soundings {
     quality: new Uint8Array(n),
     intensityDb: new Float32Array(n),
     gpsS: new Float64Array(n),
-    cast: new Uint8Array(n),
+    cast: new Uint16Array(n),
   };
 }

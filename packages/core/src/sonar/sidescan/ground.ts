@@ -1,6 +1,8 @@
+import { WEEK_S } from '../../time';
 import { DEG } from '../../frames/ellipsoid';
+import { applyLocalMap } from '../../frames/localMap';
 import { sensorToBody, type SensorMounting } from '../../frames/mounting';
-import { type HeightGrid } from '../../surface/grid';
+import { gridHeightAt, type HeightGrid } from '../../surface/grid';
 import { type VesselPath } from '../reduce/vesselPath';
 import { LayeredWater, type Cast } from '../water';
 import { type BottomTrack, type SidescanRows } from './recording';
@@ -23,8 +25,6 @@ export interface PingGround {
   rangeFirstM: number;
 }
 
-const WEEK_S = 604800;
-
 /** Places a side-scan's pings: head by trajectory and lever arm, or by layback behind a tow. */
 export class SidescanGround {
   private readonly mount: Float64Array;
@@ -41,7 +41,6 @@ export class SidescanGround {
     private readonly waterlineM: number,
     cast: Cast,
     private readonly layback: number | undefined,
-    private readonly project: (node: VesselPath['node'], n: number, e: number, d: number, out: Float64Array) => void,
   ) {
     this.mount = sensorToBody(sensor);
     this.water = new LayeredWater(cast);
@@ -63,7 +62,7 @@ export class SidescanGround {
     const [lx, ly, lz] = sensor.leverArmM;
     const arm = [0, 1, 2].map((k) => r[3 * k] * lx + r[3 * k + 1] * ly + r[3 * k + 2] * lz);
     const [n, e, d] = [path.ned[0] + arm[0], path.ned[1] + arm[1], path.ned[2] + arm[2]];
-    this.project(path.node, n, e, d, xyz);
+    applyLocalMap(path.node, n, e, d, xyz);
     const c = path.node.c;
     // the head's x axis in north, east, down
     const ax = [0, 1, 2].map((k) => r[3 * k] * m[0] + r[3 * k + 1] * m[3] + r[3 * k + 2] * m[6]);
@@ -132,7 +131,7 @@ export const gridSpread =
       const d0 = Number.isNaN(bed) ? g.altitudeM : g.height - bed;
       const e = g.e + sign * a * g.side[0] + d0 * g.lean * g.ahead[0];
       const n = g.n + sign * a * g.side[1] + d0 * g.lean * g.ahead[1];
-      const h = heightAt(grid, e, n);
+      const h = gridHeightAt(grid, e, n);
       if (!Number.isNaN(h)) bed = h;
       const d = Number.isNaN(bed) ? g.altitudeM : g.height - bed;
       const range = Math.hypot(a, d);
@@ -152,20 +151,6 @@ export const gridSpread =
       }
     }
   };
-
-function heightAt({ westM, northM, cellM, columns, rows, heightM }: HeightGrid, e: number, n: number): number {
-  const u = (e - westM) / cellM - 0.5;
-  const v = (northM - n) / cellM - 0.5;
-  const c = Math.floor(u);
-  const r = Math.floor(v);
-  if (c < 0 || r < 0 || c + 1 >= columns || r + 1 >= rows) return Number.NaN;
-  const o = r * columns + c;
-  const [fu, fv] = [u - c, v - r];
-  return (
-    (1 - fv) * ((1 - fu) * heightM[o] + fu * heightM[o + 1]) +
-    fv * ((1 - fu) * heightM[o + columns] + fu * heightM[o + columns + 1])
-  );
-}
 
 /** Angle from the vertical of what lies across and down, degrees. */
 export const angleDeg = (across: number, down: number) => Math.atan2(across, down) / DEG;

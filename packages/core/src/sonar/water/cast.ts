@@ -1,3 +1,4 @@
+import { WEEK_S } from '../../time';
 import { Problem } from '../../shared/problem';
 import { SPEED_MPS } from './soundSpeed';
 
@@ -59,7 +60,6 @@ export function speedAt({ depthM, speedMps }: Cast, atM: number): number {
 
 export type CastRule = 'time' | 'place';
 
-const WEEK_S = 604800;
 export const castGpsS = (c: Pick<Cast, 'week' | 'sow'>) => c.week * WEEK_S + c.sow;
 
 /**

@@ -1,3 +1,4 @@
+import { WEEK_S } from '@longheron/core/time';
 import { type ReferenceSystem } from '@longheron/core/frames';
 import { type SonarFile } from '@longheron/formats/sonar';
 import { findStrips, planDistanceM, type StripSettings, type Trajectory } from '@longheron/core/trajectory';
@@ -11,8 +12,6 @@ export interface SonarLine {
   lengthM: number;
   headingRad: number;
 }
-
-const WEEK_S = 604800;
 
 /**
  * Lines of a file: the file as it is when it holds one, else its straight pieces; what lies between them belongs to none.

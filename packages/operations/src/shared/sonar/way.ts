@@ -1,3 +1,4 @@
+import { WEEK_S } from '@longheron/core/time';
 import { type NavigationDifference } from '@longheron/contract/kinds/parts/soundings';
 import { type Mounting } from '@longheron/core/frames';
 import { Problem, type Notice } from '@longheron/core/shared';
@@ -6,8 +7,6 @@ import { compareTrajectories, type Trajectory } from '@longheron/core/trajectory
 import { type SonarFile } from '@longheron/formats/sonar';
 import { type WaterLevel } from '@longheron/formats/water-level';
 import { WATERLINE_SD_M } from './vessel';
-
-const WEEK_S = 604800;
 
 /** Readings of a gauge for reduction. */
 export const levelsOf = ({ week, sow, levelM, datumEllM, sdM }: WaterLevel): Levels => ({

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watchEffect } from 'vue';
+import { DEPTH_COLOURS } from '@longheron/contract/kinds/parts/soundings';
 import depths, { DEPTH_FILES } from '@longheron/contract/kinds/depths';
 import MapView from '../../../map/MapView.vue';
 import { pictureOf } from '../../../map/picture';
@@ -56,7 +57,7 @@ const files = computed(() =>
   }),
 );
 const KEYS = {
-  heights: { title: 'Height of the bed', colours: ['#1c305c', '#265c84', '#488e9e', '#8cbeb0', '#d6deba', '#f6e8c8'] },
+  heights: { title: 'Height of the bed', colours: DEPTH_COLOURS },
   count: { title: 'Soundings a cell', colours: ['#c4523e', '#2e7aa2'] },
   spread: { title: 'Spread of the soundings of a cell, 1 SD', colours: ['#f4ecdc', '#5e2e5a'] },
   filled: { title: 'Orange cells were filled', colours: ['#c4cbd0', '#d67a20'] },

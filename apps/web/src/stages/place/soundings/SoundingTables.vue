@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { type SoundingFigures } from '@longheron/contract/kinds/parts/soundings';
-import { formatGps } from '@longheron/core/time';
+import { CAUSE_WORDS, type SoundingFigures } from '@longheron/contract/kinds/parts/soundings';
+import { formatGps, WEEK_S } from '@longheron/core/time';
 import { useProject } from '../../../stores/project';
 import FigureTable from '../../../ui/FigureTable.vue';
 import Num from '../../../ui/Num.vue';
@@ -21,17 +21,6 @@ const tabs = computed(() => [
   { key: 'causes', label: 'Uncertainty by cause' },
   { key: 'angles', label: 'Uncertainty by beam angle' },
 ]);
-const CAUSE: { [cause: string]: string } = {
-  position: 'Place of the vessel',
-  attitude: 'Attitude of the vessel',
-  mounting: 'Mounting',
-  latency: 'Latency',
-  range: 'Range',
-  angle: 'Beam angle',
-  water: 'Sound speed',
-  height: 'Height of the vessel',
-};
-const WEEK_S = 604800;
 const clock = (week: number, sow: number) =>
   formatGps(week * WEEK_S + sow, store.project?.reference?.time ?? 'gps', 0).slice(11, 19);
 const little = (m: number) => (small.value.factor * m).toFixed(small.value.digits);
@@ -121,7 +110,7 @@ const little = (m: number) => (small.value.factor * m).toFixed(small.value.digit
       name="uncertainty_causes"
       label="Uncertainty by cause, 1 SD"
       :columns="[
-        { key: 'cause', label: 'Cause', value: (c) => CAUSE[c.cause] ?? c.cause },
+        { key: 'cause', label: 'Cause', value: (c) => CAUSE_WORDS[c.cause] ?? c.cause },
         { key: 'h', label: `Height, ${small.symbol}`, right: true, mono: true, value: (c) => c.height_m },
         { key: 'plan', label: `Plan, ${small.symbol}`, right: true, mono: true, value: (c) => c.plan_m },
       ]"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watchEffect } from 'vue';
+import { DEPTH_COLOURS } from '@longheron/contract/kinds/parts/soundings';
 import { aroundPlaces } from '../../../map/around';
 import MapView from '../../../map/MapView.vue';
 import { pictureOf } from '../../../map/picture';
@@ -53,8 +54,6 @@ const usual = computed(() =>
     casts: store.ofKind('casts'),
   }),
 );
-/** The colours of the picture, from the deepest to the shoalest. */
-const RAMP = ['#1c305c', '#265c84', '#488e9e', '#8cbeb0', '#d6deba', '#f6e8c8'];
 </script>
 
 <template>
@@ -72,7 +71,7 @@ const RAMP = ['#1c305c', '#265c84', '#488e9e', '#8cbeb0', '#d6deba', '#f6e8c8'];
           <template v-if="plan" #key>
             <ScaleKey
               title="Mean height in squares of a metre"
-              :colours="RAMP"
+              :colours="DEPTH_COLOURS"
               :labels="[plan.lowM, plan.highM].map((v) => `${length.of(v).toFixed(1)} ${length.symbol}`)"
             />
           </template>
